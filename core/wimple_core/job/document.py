@@ -1,0 +1,223 @@
+"""The job document: what the API takes and gives, what the database keeps, what `wimple build` reads."""
+
+from __future__ import annotations
+
+import datetime as dt
+from collections.abc import Mapping
+from decimal import Decimal
+from typing import Annotated, Any, Literal
+
+from pydantic import Field, ValidationError
+
+from ..errors import BadDocument, FieldFault
+from .fields import Colour, Count, Distance, Length, Model, Money, Note, Number, Offset, Title, Volume
+from .tables import Instrument
+from .upgrades import VERSION, upgrade
+
+
+class Dimension(Model):
+    """One dimension of a blank: what was read, with what, how often (all readings in mm)."""
+
+    reads: Literal["circumference", "diameter", "slant", "upright", "width", "height"]
+    instrument: Instrument = "tape"
+    readings: Annotated[tuple[Length, ...], Field(min_length=1, max_length=50)]
+
+
+class Handle(Model):
+    """The handle: how wide a strip it takes from the wall, its clearance included."""
+
+    width_mm: Length = 40.0
+
+
+class CupBlank(Model):
+    """A straight or tapered cup, measured between a lower and an upper line round it."""
+
+    kind: Literal["cup"] = "cup"
+    name: Title = "Cup"
+    colour: Colour = "#ffffff"
+    wall: Literal["single", "double"] = "single"
+    wall_mm: Distance = 1.0
+    capacity_ml: Volume | None = None
+    upper: Dimension
+    lower: Dimension
+    side: Dimension
+    tape_thickness_mm: Distance = 0.2
+    rim_mm: Distance = 0.0
+    """How far below the rim the upper line lies, along the side."""
+    foot_mm: Distance = 0.0
+    """How far above the foot the lower line lies, along the side."""
+    lip_band_mm: Distance = 12.0
+    base_band_mm: Distance = 6.0
+    handle: Handle | None = None
+    faces: Literal["others", "holder"] = "others"
+    hand: Literal["right", "left"] = "right"
+
+
+class PanelBlank(Model):
+    """A flat rectangular panel."""
+
+    kind: Literal["panel"] = "panel"
+    name: Title = "Panel"
+    colour: Colour = "#ffffff"
+    width: Dimension
+    height: Dimension
+    margin_mm: Distance = 0.0
+
+
+Blank = Annotated[CupBlank | PanelBlank, Field(discriminator="kind")]
+
+
+class Wrap(Model):
+    """How the surface is unrolled."""
+
+    extent: Literal["full", "free"] = "full"
+    """`full`: all round, from line to line; `free`: the area the keep-out zones leave."""
+    overlap_mm: Offset = 0.0
+    """Film beyond the closing edge of a full wrap; below zero it is a gap."""
+    film_thickness_um: Annotated[Number, Field(ge=0, le=2000)] = 70.0
+
+
+Way = Literal["level", "even", "conformal", "flat"]
+
+
+class Placement(Model):
+    """Where one drawing sits on the surface."""
+
+    width_mm: Length = 60.0
+    """Width of what the drawing paints, round the surface at the height of its middle."""
+    centre_deg: Annotated[Number, Field(ge=-360, le=360)] = 0.0
+    """On a cup: the angle of its middle from the front, positive to the right."""
+    across_mm: Offset = 0.0
+    """On a panel: its middle, from the middle of the panel, positive to the right."""
+    up_mm: Offset = 40.0
+    """Its middle above the lower line (on a panel: above the lower edge)."""
+    turn_deg: Annotated[Number, Field(ge=-360, le=360)] = 0.0
+    way: Way | Literal["suggested"] = "suggested"
+    repeat: Annotated[Count, Field(ge=1, le=60)] = 1
+    """Copies evenly round the cup."""
+
+
+class Drawing(Model):
+    """A drawing and its place. The file travels beside the document, in `drawings/`."""
+
+    file: Annotated[str, Field(min_length=1, max_length=160, pattern=r"^[^/\\\x00-\x1f]+$")]
+    placement: Placement = Placement()
+
+
+class FilmChoice(Model):
+    """The film that stands for one colour of the artwork."""
+
+    colour: Colour
+    film: str
+    film_colour: Colour | None = None
+    """The colour of the film itself, where it is not the drawing's."""
+
+
+class Marks(Model):
+    """Registration marks, outside the artwork and the same on every layer."""
+
+    kind: Literal["crosses", "none"] = "crosses"
+    size_mm: Annotated[Length, Field(ge=3, le=30)] = 10.0
+    away_mm: Annotated[Distance, Field(le=200)] = 6.0
+
+
+class LayerPlan(Model):
+    """How colours become layers."""
+
+    joint: Literal["auto", "stacked", "knocked_out"] = "auto"
+    overlap_mm: Annotated[Distance, Field(le=10)] = 0.7
+    accuracy_mm: Annotated[Length, Field(le=10)] = 0.3
+    """How far a hand misses in laying one layer on another (one standard deviation, each way)."""
+    merge_near: bool = False
+    merge_delta_e: Annotated[Number, Field(ge=0, le=50)] = 5.0
+    """Colours closer than this (CIEDE2000) become one, where `merge_near` is set."""
+    films: Annotated[tuple[FilmChoice, ...], Field(max_length=64)] = ()
+    default_film: str = "calendered-gloss"
+    marks: Marks = Marks()
+
+
+class SheetPlan(Model):
+    """What the layers are cut from."""
+
+    cutter: str = "desktop-mat"
+    margin_mm: Annotated[Distance, Field(le=100)] = 12.7
+    """Film kept round the work, each side (a 6 x 6 in design uses about 7 x 7 in)."""
+    weed_box: bool = True
+    weed_box_away_mm: Annotated[Distance, Field(le=50)] = 4.0
+    overcut_mm: Annotated[Distance, Field(le=5)] = 0.5
+
+
+class LayupPlan(Model):
+    """How the layers come together."""
+
+    order: Literal["auto", "tape", "blank", "mat"] = "auto"
+    apply_on: dt.datetime | None = None
+    cure_hours: Annotated[Number, Field(ge=0, le=1000)] = 72.0
+
+
+class PricePlan(Model):
+    """What it costs and what it is sold for, for one piece."""
+
+    currency: Annotated[str, Field(max_length=3)] = ""
+    blank_cost: Money = Decimal("3.99")
+    labour_minutes: Annotated[Number, Field(ge=0, le=100_000)] = 8.0
+    rate_per_hour: Money = Decimal("12.00")
+    overhead: Money = Decimal("0")
+    tape_per_m2: Money = Decimal("3.16")
+    price_from: Literal["margin", "markup", "price"] = "margin"
+    margin_percent: Annotated[Number, Field(ge=0, lt=100)] = 60.0
+    markup_percent: Annotated[Number, Field(ge=0, le=10_000)] = 150.0
+    price: Money = Decimal("0")
+
+
+class Job(Model):
+    """A whole job, from the readings to the price. Lengths mm, angles in fields named `_deg` degrees."""
+
+    format: Literal["wimple.job"] = "wimple.job"
+    version: Literal[1] = VERSION
+    title: Title = "New job"
+    customer: Title = ""
+    due: dt.date | None = None
+    quantity: Annotated[Count, Field(ge=1, le=10_000)] = 1
+    note: Note = ""
+    blank: Blank
+    wrap: Wrap = Wrap()
+    drawings: Annotated[tuple[Drawing, ...], Field(max_length=40)] = ()
+    layers: LayerPlan = LayerPlan()
+    sheets: SheetPlan = SheetPlan()
+    layup: LayupPlan = LayupPlan()
+    price: PricePlan = PricePlan()
+
+
+_KINDS = {"cup", "panel"}
+
+
+def _fault(error: Mapping[str, Any]) -> FieldFault:
+    path = ".".join(str(part) for part in error["loc"] if part not in _KINDS)
+    message = str(error["msg"]).removeprefix("Value error, ")
+    message, _, hint = message.partition("|")
+    value = error.get("input")
+    if error["type"] == "extra_forbidden":
+        message, hint = f"“{error['loc'][-1]}” is not part of a job document.", "Take it out, or check its spelling."
+    elif error["type"] == "missing":
+        message, hint = f"“{error['loc'][-1]}” is missing.", "Every job needs it."
+    elif not hint and isinstance(value, (str, int, float)):
+        shown = str(value) if len(str(value)) < 60 else str(value)[:57] + "…"
+        hint, message = f"{message[0].upper()}{message[1:]}.", f"“{shown}” cannot stand here."
+    return FieldFault(path, message[0].upper() + message[1:] if message else "It cannot be read.", hint)
+
+
+def load_job(raw: object, unit: Literal["mm", "in"] = "mm") -> Job:
+    """Read a job document (any version), bare typed lengths being in `unit`.
+
+    Raises BadDocument naming every field at fault.
+    """
+    if not isinstance(raw, Mapping):
+        raise BadDocument("This is not a job document.", hint="It must be a JSON object with “format”: “wimple.job”.")
+    try:
+        return Job.model_validate(upgrade(dict(raw)), context={"unit": unit})
+    except ValidationError as bad:
+        errors = bad.errors(include_url=False)
+        inner = {tuple(e["loc"][:-1]) for e in errors}
+        faults = [_fault(e) for e in errors if not (e["type"] == "too_short" and tuple(e["loc"]) in inner)]
+        raise BadDocument(faults[0].message, field=faults[0].field, hint=faults[0].hint, faults=faults) from None

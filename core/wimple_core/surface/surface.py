@@ -1,0 +1,81 @@
+"""What every surface can do for the stages after it: lay points flat, wrap them back, say how wide it is."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Protocol
+
+import numpy as np
+
+from ..measure.body import Body, Frustum, Panel
+from .frustum import LEAST_TAPER, Array, develop, undevelop
+
+
+class Surface(Protocol):
+    """A surface with coordinates (a, s): `a` an angle in rad on a body of revolution, mm on a panel; `s` mm upward."""
+
+    def develop(self, a: Array, s: Array) -> tuple[Array, Array]:
+        """To the template, mm."""
+        ...
+
+    def wrap(self, x: Array, y: Array) -> tuple[Array, Array]:
+        """From the template back."""
+        ...
+
+    def scale_at(self, s: float) -> float:
+        """mm of width for each unit of `a` at height `s`."""
+        ...
+
+    @property
+    def k(self) -> float:
+        """Change of `scale_at` with `s`: the taper; 0 where there is none."""
+        ...
+
+    @property
+    def closed(self) -> bool:
+        """Does it go all the way round?"""
+        ...
+
+
+@dataclass(frozen=True)
+class RoundWall:
+    """A cylinder or cone; `r0` mm at the lower line, `k` the sine of the half apex angle."""
+
+    r0: float
+    k: float
+    closed: bool = True
+
+    def develop(self, a: Array, s: Array) -> tuple[Array, Array]:
+        return develop(a, s, self.r0, self.k)
+
+    def wrap(self, x: Array, y: Array) -> tuple[Array, Array]:
+        return undevelop(x, y, self.r0, self.k)
+
+    def scale_at(self, s: float) -> float:
+        return self.r0 + self.k * s
+
+
+@dataclass(frozen=True)
+class Flat:
+    """A flat panel: the template is the panel, `a` from its middle."""
+
+    k: float = 0.0
+    closed: bool = False
+
+    def develop(self, a: Array, s: Array) -> tuple[Array, Array]:
+        return np.asarray(a, dtype=np.float64), np.asarray(s, dtype=np.float64)
+
+    def wrap(self, x: Array, y: Array) -> tuple[Array, Array]:
+        return np.asarray(x, dtype=np.float64), np.asarray(y, dtype=np.float64)
+
+    def scale_at(self, s: float) -> float:
+        return 1.0
+
+
+def surface_of(body: Body, film_thickness_mm: float = 0.0) -> Surface:
+    """The surface on which the middle of a film of that thickness lies: a wall's radius grows by half of it."""
+    if isinstance(body, Panel):
+        return Flat()
+    thick: Frustum = body.thickened(film_thickness_mm / 2)
+    return RoundWall(thick.radius_lower, 0.0 if abs(thick.k) < LEAST_TAPER else thick.k)
+

@@ -1,0 +1,153 @@
+"""The second stage: the flat template of a body, its outline, its sector and how sure its seam is."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+
+from ..errors import BadReading
+from ..job.document import Blank, Wrap
+from ..measure import Measured
+from ..measure.body import Frustum
+from ..measure.measured import edge_drift
+from ..verdict import Verdict, grade
+from .surface import RoundWall, Surface, surface_of
+
+ARC_TOLERANCE_MM = 0.005
+LARGEST_DRAWN_RADIUS_MM = 20_000.0
+"""Above this an arc is drawn as exact points, never as an arc of a huge radius."""
+
+
+@dataclass(frozen=True)
+class Sector:
+    """The ring piece a tapered wall unrolls to; radii mm, `angle` of one whole turn rad. `centre_y` is where the
+    point of the cone lies on the template (x = 0), mm."""
+
+    radius_lower: float
+    radius_upper: float
+    angle: float
+    centre_y: float
+
+
+@dataclass(frozen=True)
+class Template:
+    """A surface unrolled.
+
+    `outline` is what is cut, mm, y up; `left`, `right`, `low`, `high` bound it in the surface's coordinates;
+    `free` is the part of the template the zones leave; `overlap` the part beyond the closing edge (None without).
+    """
+
+    surface: Surface
+    outline: shapely.Polygon
+    free: shapely.Polygon
+    overlap: shapely.Polygon | None
+    left: float
+    right: float
+    low: float
+    high: float
+    sector: Sector | None
+    verdicts: tuple[Verdict, ...]
+
+
+def _row(surface: Surface, s: float, a0: float, a1: float) -> np.ndarray:
+    """Points of the level line at `s` on the template, (n, 2) mm, chords within ARC_TOLERANCE_MM of the arc."""
+    turn = abs(surface.k * (a1 - a0))
+    n = 2
+    if turn > 1e-12:
+        radius = surface.scale_at(s) / abs(surface.k)
+        step = 2 * math.acos(max(0.0, 1 - ARC_TOLERANCE_MM / radius))
+        n = 1 + max(1, math.ceil(turn / step)) if step > 0 else 2
+    a = np.linspace(a0, a1, n)
+    return np.column_stack(surface.develop(a, np.full(n, s)))
+
+
+def band(surface: Surface, left: float, right: float, low: float, high: float, overlap: float = 0.0) -> shapely.Polygon:
+    """The flat outline of the surface between two angles and two heights.
+
+    With `overlap` mm its right edge stands that far beyond `right` at every height, an angle of `overlap / r(s)`.
+    """
+
+    def beyond(s: float) -> float:
+        return right + overlap / surface.scale_at(s)
+
+    heights = np.linspace(low, high, 9)[1:-1] if overlap and surface.k else np.empty(0)
+    angles = np.array([beyond(h) for h in heights])
+    edge = np.column_stack(surface.develop(angles, heights))
+    return shapely.Polygon(np.concatenate([_row(surface, low, left, beyond(low)), edge, _row(surface, high, beyond(high), left)]))
+
+
+def _sector(surface: Surface, slant: float) -> Sector | None:
+    if surface.k == 0.0 or not isinstance(surface, RoundWall):
+        return None
+    k = surface.k
+    return Sector(surface.scale_at(0) / abs(k), surface.scale_at(slant) / abs(k), 2 * math.pi * abs(k), -surface.r0 / k)
+
+
+def _wrap_verdicts(blank: Blank, wrap: Wrap, measured: Measured, frustum: Frustum) -> list[Verdict]:
+    verdicts = []
+    top, bottom = 2 * math.pi * frustum.error_upper, 2 * math.pi * frustum.error_lower
+    sure = max(top, bottom)
+    if wrap.extent == "full":
+        overlap = wrap.overlap_mm
+        if overlap >= 0:
+            need = 2 * sure
+            ok = overlap == 0 or overlap >= need
+            verdicts.append(Verdict(
+                "unwrap.seam", "unwrap", "look" if (overlap == 0 and sure > 0.5) or not ok else "ok", sure, 0.5, "mm",
+                "Ends overlap {overlap}; the seam is sure to ± {value}." if overlap else
+                "Ends meet edge to edge; the seam is sure to ± {value}.",
+                "Add {need} of overlap, or measure again, so that no gap can show.",
+                {"overlap": (overlap, "mm"), "need": (math.ceil(need * 2) / 2, "mm")},
+                field="wrap.overlap_mm", fix=math.ceil(need * 2) / 2))  # fmt: skip
+        else:
+            verdicts.append(Verdict("unwrap.seam", "unwrap", "ok", -overlap, None, "mm",
+                                    "A gap of {value} is left between the ends.", field="wrap.overlap_mm"))  # fmt: skip
+        if not measured.free.all_round:
+            verdicts.append(Verdict("unwrap.handle", "unwrap", "stop", 1, 0, "count",
+                                    "A full wrap runs into the handle.", "Unwrap the free area beside it instead.",
+                                    field="wrap.extent", fix="free"))  # fmt: skip
+    drift = edge_drift(frustum)
+    verdicts.append(Verdict("unwrap.edge_drift", "unwrap", grade(drift, 0.5), drift, 0.5, "mm",
+                            "Edges meet level at the seam within ± {value}.",
+                            "One edge may stand {value} above the other: measure again.",
+                            field="blank.side.readings.0"))  # fmt: skip
+    return verdicts
+
+
+def unwrap(blank: Blank, wrap: Wrap, measured: Measured) -> Template:
+    """Unroll the measured body. Raises BadReading where the wrap cannot be."""
+    thickness = wrap.film_thickness_um / 1000
+    surface = surface_of(measured.body, thickness)
+    free = measured.free
+    if not isinstance(measured.body, Frustum):
+        body = measured.body
+        outline = shapely.box(-body.width / 2, 0, body.width / 2, body.height)
+        inner = shapely.box(free.left, free.low, free.right, free.high)
+        return Template(surface, outline, inner, None, -body.width / 2, body.width / 2, 0, body.height, None, ())
+    frustum = measured.body
+    free_outline = band(surface, free.left, free.right, free.low, free.high)
+    overlap_part = None
+    if wrap.extent == "free":
+        left, right, low, high = free.left, free.right, free.low, free.high
+        outline = free_outline
+    else:
+        left, right, low, high = -math.pi, math.pi, 0.0, frustum.slant
+        narrow = min(surface.scale_at(0), surface.scale_at(frustum.slant))
+        extra = wrap.overlap_mm / narrow
+        if abs(extra) > 1.0:
+            raise BadReading(
+                f"{'An overlap' if extra > 0 else 'A gap'} of {abs(wrap.overlap_mm):g} mm is too much for a cup of "
+                f"{2 * math.pi * narrow:.1f} mm round.",
+                field="wrap.overlap_mm", hint=f"Keep it under {narrow:.0f} mm; 2 to 5 mm is usual.")  # fmt: skip
+        outline = band(surface, left, right, low, high, wrap.overlap_mm)
+        if wrap.overlap_mm > 0:
+            overlap_part = shapely.difference(outline, band(surface, left, right, low, high).buffer(1e-6))
+            if overlap_part.geom_type != "Polygon":
+                overlap_part = max(overlap_part.geoms, key=lambda g: g.area)
+    verdicts = tuple(_wrap_verdicts(blank, wrap, measured, frustum))
+    return Template(surface, outline, free_outline, overlap_part, left, right, low, high,
+                    _sector(surface, frustum.slant), verdicts)  # fmt: skip
+

@@ -1,0 +1,147 @@
+"""Lengths and volumes as people write them, read into millimetres and millilitres and written back.
+
+1 in = 25.4 mm exactly (NIST SP 811); 1 US fl oz = 29.5735295625 ml (NIST Handbook 44, appendix C).
+"""
+
+from __future__ import annotations
+
+import math
+import re
+import unicodedata
+from fractions import Fraction
+from typing import Literal
+
+from .errors import BadReading
+
+MM_PER_INCH = 25.4
+ML_PER_FLUID_OUNCE = 29.5735295625
+SIXTY_FOURTHS = 64
+"""Inches are shown to the nearest 1/64, the finest mark on a maker's rule."""
+
+LengthStyle = Literal["mm", "in_fraction", "in_decimal"]
+
+_LENGTH_UNITS = {
+    "mm": 1.0, "millimetre": 1.0, "millimetres": 1.0, "millimeter": 1.0, "millimeters": 1.0,
+    "cm": 10.0, "m": 1000.0,
+    "in": MM_PER_INCH, "inch": MM_PER_INCH, "inches": MM_PER_INCH, '"': MM_PER_INCH, "″": MM_PER_INCH, "”": MM_PER_INCH,
+    "ft": 12 * MM_PER_INCH,
+}  # fmt: skip
+_VOLUME_UNITS = {
+    "ml": 1.0, "cl": 10.0, "dl": 100.0, "l": 1000.0,
+    "floz": ML_PER_FLUID_OUNCE, "oz": ML_PER_FLUID_OUNCE, "fl": ML_PER_FLUID_OUNCE,
+}  # fmt: skip
+_NUMBER = re.compile(
+    r"""\s*(?P<sign>[+-])?\s*
+    (?: (?P<whole>\d+)(?:\s+|\s*-\s*)(?P<num>\d+)\s*/\s*(?P<den>\d+)
+      | (?P<fnum>\d+)\s*/\s*(?P<fden>\d+)
+      | (?P<decimal>\d+(?:[.,]\d*)?|[.,]\d+) )
+    \s*(?P<unit>[^\d\s].*?)?\s*$""",
+    re.VERBOSE,
+)
+
+
+def _spell_out_fractions(text: str) -> str:
+    out = []
+    for ch in text:
+        if unicodedata.category(ch) == "No":
+            f = Fraction(unicodedata.numeric(ch)).limit_denominator(SIXTY_FOURTHS)
+            out.append(f" {f.numerator}/{f.denominator}")
+        else:
+            out.append(ch)
+    return "".join(out).replace("⁄", "/").replace("−", "-")
+
+
+def _read(text: str, units: dict[str, float], default: str, field: str, example: str, noun: str) -> float:
+    if not text.strip():
+        raise BadReading(f"No {noun} given.", field=field, hint=f"Type one, such as {example}.")
+    found = _NUMBER.match(_spell_out_fractions(text.strip()))
+    if not found:
+        raise BadReading(f"“{text.strip()}” is not a {noun}.", field=field, hint=f"Write it as {example}.")
+    g = found.groupdict()
+    denominator = int(g["den"] or g["fden"] or 1)
+    if denominator == 0:
+        raise BadReading(f"“{text.strip()}” divides by zero.", field=field, hint=f"Write it as {example}.")
+    if g["decimal"] is not None:
+        number = float(g["decimal"].replace(",", "."))
+    else:
+        number = float(Fraction(int(g["num"] or g["fnum"]), denominator) + int(g["whole"] or 0))
+    unit = (g["unit"] or default).lower().replace(" ", "").replace(".", "")
+    if unit not in units:
+        mixed = re.search(r"\d", unit) is not None
+        say = "mixes two units" if mixed else f"has the unit “{g['unit']}”, which is not known here"
+        raise BadReading(f"“{text.strip()}” {say}.", field=field, hint=f"Use one number and one unit: {example}.")
+    value = number * units[unit]
+    return -value if g["sign"] == "-" else value
+
+
+def parse_length(text: str, default_unit: Literal["mm", "in"] = "mm", field: str = "") -> float:
+    """Read a length in mm from what a person typed.
+
+    Takes decimals (point or comma), fractions and mixed numbers, with mm, cm, m, in, \" or ft, or no unit for
+    `default_unit`. Raises BadReading for anything else.
+
+    >>> parse_length("2 3/4 in")
+    69.85
+    >>> parse_length("5/8", "in")
+    15.875
+    """
+    return _read(text, _LENGTH_UNITS, default_unit, field, "70 mm, 2 3/4 in, 2.75\" or 5/8 in", "length")
+
+
+def parse_volume(text: str, default_unit: Literal["ml", "oz"] = "ml", field: str = "") -> float:
+    """Read a volume in ml from what a person typed (ml, cl, l, US fl oz). Raises BadReading."""
+    return _read(text, _VOLUME_UNITS, default_unit, field, "350 ml or 12 fl oz", "volume")
+
+
+def format_length(mm: float, style: LengthStyle = "mm", digits: int = 1) -> str:
+    """Write a length the way the workshop reads it, with its unit.
+
+    >>> format_length(69.85, "in_fraction")
+    '2 3/4 in'
+    """
+    if style == "mm":
+        return f"{_fixed(mm, digits)} mm"
+    inches = mm / MM_PER_INCH
+    if style == "in_decimal":
+        return f"{_fixed(inches, digits + 2)} in"
+    return f"{_as_fraction(inches)} in"
+
+
+def _fixed(value: float, digits: int) -> str:
+    text = f"{value:.{digits}f}"
+    return text.removeprefix("-") if float(text) == 0 else text
+
+
+def _as_fraction(inches: float) -> str:
+    sixty_fourths = math.floor(abs(inches) * SIXTY_FOURTHS + 0.5)
+    whole, rest = divmod(sixty_fourths, SIXTY_FOURTHS)
+    sign = "-" if inches < 0 and sixty_fourths else ""
+    if not rest:
+        return f"{sign}{whole}"
+    f = Fraction(rest, SIXTY_FOURTHS)
+    return f"{sign}{whole} {f}" if whole else f"{sign}{f}"
+
+
+def format_quantity(value: float, unit: str, style: LengthStyle = "mm") -> str:
+    """Write a figure with its unit: lengths in the workshop's style, everything else as it is."""
+    match unit:
+        case "mm":
+            return format_length(value, style, 1 if abs(value) >= 0.095 or value == 0 else 2)
+        case "ml":
+            return f"{_fixed(value, 0)} ml" if style == "mm" else f"{_fixed(value / ML_PER_FLUID_OUNCE, 1)} fl oz"
+        case "%":
+            return f"{_fixed(value, 1)} %"
+        case "deg":
+            return f"{_fixed(value, 1)}°"
+        case "ratio":
+            return f"{_fixed(value, 1)} : 1"
+        case "mm2":
+            if style == "mm":
+                return f"{_fixed(value / 100, 1)} cm²"
+            return f"{_fixed(value / MM_PER_INCH**2, 1)} in²"
+        case "count":
+            return str(int(value))
+        case "":
+            return _fixed(value, 2)
+        case _:
+            return f"{_fixed(value, 2)} {unit}"

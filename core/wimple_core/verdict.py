@@ -1,0 +1,59 @@
+"""Judgement as data: what was measured, what the limit is, why it matters and what to do."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field
+from typing import Literal
+
+from .units import LengthStyle, format_quantity
+
+Level = Literal["ok", "look", "stop"]
+STEPS = ("measure", "unwrap", "artwork", "layers", "sheets", "layup", "price")
+Step = Literal["measure", "unwrap", "artwork", "layers", "sheets", "layup", "price"]
+_WEIGHT: dict[Level, int] = {"ok": 0, "look": 1, "stop": 2}
+
+Figure = tuple[float, str]
+"""A number with its unit: mm, ml, mm2, %, deg, ratio, count, or anything else printed as it is."""
+
+
+@dataclass(frozen=True)
+class Verdict:
+    """One judgement.
+
+    `reason` and `remedy` are sentences in which `{value}`, `{limit}` and the names in `figures` stand for figures;
+    they are written out in the workshop's own units by `sentence`. `field` is the path in the job document that
+    mends it; `fix` the value that would; `places` points on the template in mm, to be shown on the drawing.
+    """
+
+    code: str
+    step: Step
+    level: Level
+    value: float
+    limit: float | None
+    unit: str
+    reason: str
+    remedy: str = ""
+    figures: Mapping[str, Figure] = field(default_factory=dict)
+    field: str = ""
+    fix: float | str | bool | None = None
+    places: tuple[tuple[float, float], ...] = ()
+
+    def sentence(self, style: LengthStyle = "mm") -> str:
+        """The verdict in words, its figures in the workshop's units."""
+        words = {name: format_quantity(v, u, style) for name, (v, u) in self.figures.items()}
+        words["value"] = format_quantity(self.value, self.unit, style)
+        words["limit"] = "" if self.limit is None else format_quantity(self.limit, self.unit, style)
+        text = self.reason.format_map(words)
+        return f"{text} {self.remedy.format_map(words)}".strip() if self.level != "ok" else text
+
+
+def grade(value: float, look: float, stop: float = float("inf")) -> Level:
+    """Level of a value that gets worse as it grows: above `look`, above `stop`."""
+    return "stop" if value > stop else "look" if value > look else "ok"
+
+
+def worst(verdicts: Iterable[Verdict]) -> Level | None:
+    """The worst level among the verdicts, or None where there are none."""
+    levels = [v.level for v in verdicts]
+    return max(levels, key=_WEIGHT.__getitem__) if levels else None
