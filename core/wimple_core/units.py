@@ -125,6 +125,8 @@ def _as_fraction(inches: float) -> str:
 def format_quantity(value: float, unit: str, style: LengthStyle = "mm") -> str:
     """Write a figure with its unit: lengths in the workshop's style, everything else as it is."""
     match unit:
+        case "mm" if style == "in_fraction" and 0 < abs(value) < MM_PER_INCH / 32:
+            return format_length(value, "in_decimal")
         case "mm":
             return format_length(value, style, 1 if abs(value) >= 0.095 or value == 0 else 2)
         case "ml":

@@ -1,0 +1,6 @@
+"""Drawings read into painted regions, and the regions that are seen of each colour."""
+
+from .artwork import Artwork, ColourRegion, Note, Paint, separate
+from .svg import clean_svg, read_svg
+
+__all__ = ["Artwork", "ColourRegion", "Note", "Paint", "clean_svg", "read_svg", "separate"]

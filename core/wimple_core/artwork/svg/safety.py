@@ -1,0 +1,134 @@
+"""Taking an SVG file in without harm: nothing is fetched, nothing expands, nothing in it runs."""
+
+from __future__ import annotations
+
+import gzip
+import io
+import re
+
+from lxml import etree
+
+from ...errors import BadDrawing
+
+MOST_BYTES = 20_000_000
+MOST_NUMBERS = 600_000
+MOST_ELEMENTS = 100_000
+SVG = "{http://www.w3.org/2000/svg}"
+XLINK_HREF = "{http://www.w3.org/1999/xlink}href"
+
+_DOCTYPE = re.compile(r"<!DOCTYPE[^\[>]*(\[.*?\]\s*)?>", re.DOTALL)
+_ENTITY = re.compile(r"<!ENTITY\s+(%\s+)?([\w.:-]+)\s+(?:(SYSTEM|PUBLIC)\b|(\"[^\"]*\"|'[^']*'))", re.DOTALL)
+_FIELD = "drawing"
+
+
+def _text_of(data: bytes) -> str:
+    if data[:2] == b"\x1f\x8b":
+        try:
+            with gzip.GzipFile(fileobj=io.BytesIO(data)) as packed:
+                data = packed.read(MOST_BYTES + 1)
+        except (OSError, EOFError) as bad:
+            raise BadDrawing("The file is packed, and the packing is damaged.", field=_FIELD,
+                             hint="Save the drawing again as plain SVG.") from bad  # fmt: skip
+    if len(data) > MOST_BYTES:
+        raise BadDrawing(f"The file has {len(data) / 1e6:.0f} MB.", field=_FIELD,
+                         hint=f"At most {MOST_BYTES // 1_000_000} MB are read: simplify the drawing, or take pictures out.")  # fmt: skip
+    if not data.strip():
+        raise BadDrawing("The file is empty.", field=_FIELD, hint="Save the drawing again as SVG and choose that file.")
+    if data[:2] in (b"\xff\xfe", b"\xfe\xff"):
+        return data.decode("utf-16", errors="replace")
+    declared = re.match(rb"<\?xml[^>]*encoding=[\"']([\w.-]+)[\"']", data.lstrip(b"\xef\xbb\xbf"))
+    encoding = declared.group(1).decode("ascii") if declared else "utf-8"
+    try:
+        return data.decode("utf-8-sig" if encoding.lower() in ("utf-8", "utf8") else encoding)
+    except (UnicodeDecodeError, LookupError):
+        return data.decode("latin-1")
+
+
+def _without_doctype(text: str) -> str:
+    found = _DOCTYPE.search(text[:200_000])
+    if not found:
+        return text
+    entities: dict[str, str] = {}
+    for parameter, name, external, value in _ENTITY.findall(found.group(1) or ""):
+        if external or parameter:
+            raise BadDrawing(f"The file draws in another file through the entity “{name}”.", field=_FIELD,
+                             hint="Nothing outside the drawing is ever fetched: save it again as plain SVG.")  # fmt: skip
+        if "&" in value and not re.fullmatch(r"[^&]*(&#\w+;[^&]*)*", value):
+            raise BadDrawing(f"The entity “{name}” is built from other entities, which may grow without end.", field=_FIELD,
+                             hint="Save it again as plain SVG, without entities.")  # fmt: skip
+        entities[name] = value[1:-1]
+    body = text[: found.start()] + text[found.end() :]
+    if not entities:
+        return body
+    names = "|".join(map(re.escape, entities))
+    uses = re.findall(f"&({names});", body)
+    if sum(len(entities[u]) for u in uses) + len(body) > MOST_BYTES:
+        raise BadDrawing("The file's entities expand to more than is read.", field=_FIELD,
+                         hint="Save it again as plain SVG, without entities.")  # fmt: skip
+    return re.sub(f"&({names});", lambda m: entities[m.group(1)], body)
+
+
+def parse_svg(data: bytes) -> etree._Element:
+    """The root element of an SVG file. Raises BadDrawing for what is not one, is cut short, too large or unsafe."""
+    text = re.sub(r"^\s*<\?xml[^>]*\?>", "", _without_doctype(_text_of(data)), count=1)
+    parser = etree.XMLParser(resolve_entities=False, no_network=True, load_dtd=False, huge_tree=False,
+                             remove_comments=True, remove_pis=True)  # fmt: skip
+    try:
+        root = etree.fromstring(text.strip().encode("utf-8"), parser)
+    except etree.XMLSyntaxError as bad:
+        if "<svg" not in text[:5000]:
+            raise BadDrawing("This is not an SVG drawing.", field=_FIELD,
+                             hint="Choose a file that your drawing program saved as SVG.") from None  # fmt: skip
+        line = bad.position[0] if bad.position else 1
+        raise BadDrawing(f"The drawing breaks off or is damaged near line {line}.", field=_FIELD,
+                         hint="Save it again as SVG, or download it once more.") from None  # fmt: skip
+    if root.tag not in (f"{SVG}svg", "svg"):
+        raise BadDrawing(f"This is XML, but not a drawing: its outermost element is “{etree.QName(root).localname}”.",
+                         field=_FIELD, hint="Choose a file that your drawing program saved as SVG.")  # fmt: skip
+    if root.tag == "svg":
+        for el in root.iter(etree.Element):
+            if "}" not in el.tag:
+                el.tag = SVG + el.tag
+    count = sum(1 for _ in root.iter())
+    if count > MOST_ELEMENTS:
+        raise BadDrawing(f"The drawing has {count} elements.", field=_FIELD,
+                         hint=f"At most {MOST_ELEMENTS} are read: simplify it.")  # fmt: skip
+    numbers = sum(len(re.findall(r"\d+", v)) for el in root.iter(etree.Element)
+                  for v in (el.get("d"), el.get("points")) if v and len(v) > 2000)  # fmt: skip
+    if numbers > 2 * MOST_NUMBERS:
+        raise BadDrawing(f"The drawing has about {numbers // 4:,} points.", field=_FIELD,
+                         hint=f"At most about {MOST_NUMBERS // 2:,} are read: simplify its paths.")  # fmt: skip
+    return root
+
+
+_DROPPED = {"script", "foreignObject", "iframe", "object", "embed", "audio", "video", "image", "animate", "set",
+            "animateTransform", "animateMotion", "metadata", "handler", "listener"}  # fmt: skip
+_OUTSIDE_URL = re.compile(r"url\(\s*['\"]?(?!\s*['\"]?#)[^)]*\)", re.IGNORECASE)
+
+
+def clean_svg(data: bytes) -> bytes:
+    """The drawing as it may be kept and handed out: no scripts, events, links outside, pictures or foreign content.
+
+    Raises BadDrawing as `parse_svg` does.
+    """
+    root = parse_svg(data)
+    for el in list(root.iter(etree.Element)):
+        name = etree.QName(el)
+        if name.localname in _DROPPED and el is not root:
+            parent = el.getparent()
+            if parent is not None:
+                if name.localname == "image":
+                    parent.replace(el, etree.Element(f"{SVG}desc", {"data-taken-out": "image"}))
+                else:
+                    parent.remove(el)
+            continue
+        for key, value in list(el.attrib.items()):
+            local = etree.QName(key).localname.lower()
+            if local.startswith("on") or (local == "href" and not value.strip().startswith("#")) or local == "src" or local == "base":
+                del el.attrib[key]
+            elif "url(" in value.lower():
+                el.set(key, _OUTSIDE_URL.sub("none", value))
+        if name.localname == "style" and el.text:
+            el.text = re.sub(r"@import[^;]*;?", "", _OUTSIDE_URL.sub("none", el.text), flags=re.IGNORECASE)
+    out: bytes = etree.tostring(root, encoding="utf-8", xml_declaration=True)
+    return out
