@@ -1,0 +1,152 @@
+"""The street: a job walks through its stages in the order in which the maker works.
+
+Each stage is a function of frozen values, and its result is kept under the parts of the document it reads, so that
+a change is computed from the first stage that sees it.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import threading
+from collections import OrderedDict
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from typing import Any, TypeVar
+
+from .artwork import read_svg
+from .errors import BadDrawing
+from .fit import Fit, fit, tolerance_for
+from .fit.placed import Separated, prepare
+from .job import Job
+from .layers import Layers, make_layers
+from .layers.names import name_colours
+from .layup import Layup, plan_layup
+from .measure import Measured, measure
+from .pricing import Price, price_job
+from .sheets import Sheets, plan_sheets
+from .surface import Template, unwrap
+from .verdict import STEPS, Level, Step, Verdict, worst
+
+T = TypeVar("T")
+Progress = Callable[[str], None]
+
+
+class StageCache:
+    """The last results of each stage, the least used dropped first. Safe to share between threads."""
+
+    def __init__(self, size: int = 256) -> None:
+        self._kept: OrderedDict[tuple[object, ...], object] = OrderedDict()
+        self._size = size
+        self._lock = threading.Lock()
+
+    def get(self, key: tuple[object, ...], make: Callable[[], T]) -> T:
+        """What was made under this key, or what `make` makes now."""
+        with self._lock:
+            if key in self._kept:
+                self._kept.move_to_end(key)
+                return self._kept[key]  # type: ignore[return-value]
+        made = make()
+        with self._lock:
+            self._kept[key] = made
+            while len(self._kept) > self._size:
+                self._kept.popitem(last=False)
+        return made
+
+
+@dataclass(frozen=True)
+class Build:
+    """A job as far as it was built; stages beyond `upto` are None."""
+
+    job: Job
+    measured: Measured
+    template: Template | None = None
+    fit: Fit | None = None
+    layers: Layers | None = None
+    sheets: Sheets | None = None
+    layup: Layup | None = None
+    price: Price | None = None
+
+    @property
+    def verdicts(self) -> tuple[Verdict, ...]:
+        """All verdicts so far, in the order of the work."""
+        stages = (self.measured, self.template, self.fit, self.layers, self.sheets, self.layup, self.price)
+        return tuple(v for stage in stages if stage is not None for v in stage.verdicts)
+
+    @property
+    def levels(self) -> dict[Step, Level | None]:
+        """The worst verdict of each step."""
+        return {step: worst(v for v in self.verdicts if v.step == step) for step in STEPS}
+
+
+Drawings = Mapping[str, bytes]
+"""The files the document's drawings name."""
+
+
+def drawing_in(drawings: Drawings, name: str, index: int) -> bytes:
+    """The bytes of a drawing. Raises BadDrawing where it is not there."""
+    if name not in drawings:
+        raise BadDrawing(f"The drawing “{name}” is not there.", field=f"drawings.{index}.file",
+                         hint="Put it into the folder “drawings” beside the document, or take it out of the job.")  # fmt: skip
+    return drawings[name]
+
+
+def _separated(job: Job, drawings: Drawings, cache: StageCache) -> dict[str, Separated]:
+    out: dict[str, Separated] = {}
+    finest: dict[str, float] = {}
+    for d in job.drawings:
+        finest[d.file] = max(finest.get(d.file, 0.0), d.placement.width_mm)
+    for i, d in enumerate(job.drawings):
+        if d.file in out:
+            continue
+        data = drawing_in(drawings, d.file, i)
+        digest = hashlib.sha256(data).hexdigest()
+        try:
+            rough = cache.get(("size", digest), lambda data=data: _natural_width(data))  # type: ignore[misc]
+            tolerance = tolerance_for(rough, finest[d.file])
+            out[d.file] = cache.get(("drawing", digest, tolerance),
+                                    lambda data=data, t=tolerance: prepare(read_svg(data, t)))  # type: ignore[misc]  # fmt: skip
+        except BadDrawing as bad:
+            raise BadDrawing(f"“{d.file}”: {bad.message}", field=f"drawings.{i}.file", hint=bad.hint) from None
+    return out
+
+
+def _natural_width(data: bytes) -> float:
+    left, _, right, _ = read_svg(data, 0.5).bounds
+    return max(right - left, 1e-6)
+
+
+def build(job: Job, drawings: Drawings, upto: Step = "price", cache: StageCache | None = None,
+          progress: Progress = lambda step: None) -> Build:  # fmt: skip
+    """Build a job up to a step. Raises WimpleError for a job that cannot be built that far."""
+    kept = cache or StageCache()
+    last = STEPS.index(upto)
+    found: dict[str, Any] = {}
+
+    def stage(step: Step, key: tuple[object, ...], make: Callable[[], object]) -> None:
+        progress(step)
+        found["template" if step == "unwrap" else "fit" if step == "artwork" else step] = kept.get((step, *key), make)
+
+    progress("measure")
+    measured = kept.get(("measure", job.blank), lambda: measure(job.blank))
+    key: tuple[object, ...] = (job.blank, job.wrap)
+    if last >= 1:
+        stage("unwrap", key, lambda: unwrap(job.blank, job.wrap, measured))
+    if last >= 2:
+        separated = _separated(job, drawings, kept)
+        digests = tuple(hashlib.sha256(drawings[d.file]).hexdigest() for d in job.drawings)
+        key = (*key, job.drawings, digests)
+        stage("artwork", key, lambda: fit(job.blank, job.drawings, separated, measured, found["template"]))
+    if last >= 3:
+        weed = job.sheets.weed_box_away_mm
+        key = (*key, job.layers, weed)
+        names = name_colours(c.colour for c in found["fit"].colours)
+        stage("layers", key, lambda: make_layers(found["fit"].colours, job.layers, job.blank, weed, names))
+    if last >= 4:
+        key = (*key, job.sheets, job.quantity)
+        stage("sheets", key, lambda: plan_sheets(found["layers"], job.sheets, job.quantity))
+    if last >= 5:
+        stage("layup", (*key, job.layup), lambda: plan_layup(
+            job.blank, measured, found["fit"], found["layers"], found["sheets"], job.layup))  # fmt: skip
+    if last >= 6:
+        stage("price", (*key, job.price), lambda: price_job(found["sheets"], job.price, job.quantity))
+    return Build(job, measured, **found)
