@@ -10,22 +10,22 @@ import hashlib
 import threading
 from collections import OrderedDict
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
 from typing import Any, TypeVar
 
 from .artwork import read_svg
+from .built import Build
 from .errors import BadDrawing
-from .fit import Fit, fit, tolerance_for
+from .fit import fit, tolerance_for
 from .fit.placed import Separated, prepare
 from .job import Job
-from .layers import Layers, make_layers
+from .layers import make_layers
 from .layers.names import name_colours
-from .layup import Layup, plan_layup
-from .measure import Measured, measure
-from .pricing import Price, price_job
-from .sheets import Sheets, plan_sheets
-from .surface import Template, unwrap
-from .verdict import STEPS, Level, Step, Verdict, worst
+from .layup import plan_layup
+from .measure import measure
+from .pricing import price_job
+from .sheets import plan_sheets
+from .surface import unwrap
+from .verdict import STEPS, Step
 
 T = TypeVar("T")
 Progress = Callable[[str], None]
@@ -51,31 +51,6 @@ class StageCache:
             while len(self._kept) > self._size:
                 self._kept.popitem(last=False)
         return made
-
-
-@dataclass(frozen=True)
-class Build:
-    """A job as far as it was built; stages beyond `upto` are None."""
-
-    job: Job
-    measured: Measured
-    template: Template | None = None
-    fit: Fit | None = None
-    layers: Layers | None = None
-    sheets: Sheets | None = None
-    layup: Layup | None = None
-    price: Price | None = None
-
-    @property
-    def verdicts(self) -> tuple[Verdict, ...]:
-        """All verdicts so far, in the order of the work."""
-        stages = (self.measured, self.template, self.fit, self.layers, self.sheets, self.layup, self.price)
-        return tuple(v for stage in stages if stage is not None for v in stage.verdicts)
-
-    @property
-    def levels(self) -> dict[Step, Level | None]:
-        """The worst verdict of each step."""
-        return {step: worst(v for v in self.verdicts if v.step == step) for step in STEPS}
 
 
 Drawings = Mapping[str, bytes]

@@ -1,0 +1,98 @@
+"""The command `wimple build`: a job's files with no server.
+
+    wimple build job.wimple.json --out DIR
+    wimple build --artwork drawing.svg --panel 300x200 --width 120 --out DIR
+"""
+
+from __future__ import annotations
+
+import argparse
+import json
+import re
+import sys
+from pathlib import Path
+from typing import Any
+
+from .errors import BadDocument, BadReading, WimpleError
+from .export import all_files
+from .job import Job, load_job
+from .pipeline import build
+from .units import parse_length
+
+
+def panel_job(name: str, panel: str, width: str) -> dict[str, Any]:
+    """The raw document of one drawing in the middle of a flat panel."""
+    sides = re.split(r"\s*[x×]\s*", panel.strip())
+    if len(sides) != 2:
+        raise BadReading(f"“{panel}” is not a panel's size.", field="--panel", hint="Write width x height, such as 300x200 or 12inx8in.")
+    w, h = (parse_length(side, field="--panel") for side in sides)
+    return {
+        "title": Path(name).stem[:100],
+        "blank": {"kind": "panel", "width": {"reads": "width", "instrument": "ruler", "readings": [w]},
+                  "height": {"reads": "height", "instrument": "ruler", "readings": [h]}},
+        "drawings": [{"file": name, "placement": {"width_mm": parse_length(width, field="--width"), "up_mm": h / 2}}],
+    }  # fmt: skip
+
+
+def _read(path: Path, what: str) -> bytes:
+    try:
+        return path.read_bytes()
+    except OSError as bad:
+        raise BadDocument(f"The {what} “{path}” cannot be read: {bad.strerror}.", field=what, hint="Check its name and folder.") from None
+
+
+def read_job(path: Path) -> tuple[Job, dict[str, bytes]]:
+    """A document and the drawings beside it, in `drawings/` or in its own folder."""
+    try:
+        raw = json.loads(_read(path, "job").decode("utf-8-sig"))
+    except (UnicodeDecodeError, json.JSONDecodeError) as bad:
+        raise BadDocument(f"“{path.name}” is not a job document: {bad}.", hint="It must be JSON, as `job.wimple.json` in a zip of Wimple's.") from None
+    job = load_job(raw)
+    drawings = {}
+    for name in dict.fromkeys(d.file for d in job.drawings):
+        for place in (path.parent / "drawings" / name, path.parent / name):
+            if place.is_file():
+                drawings[name] = place.read_bytes()
+                break
+    return job, drawings
+
+
+def main(argv: list[str] | None = None) -> int:
+    """Run the command; returns the exit code: 0 done, 1 a job that cannot be built, 2 words it does not take."""
+    parser = argparse.ArgumentParser(prog="wimple build", description="Make a job's files: cut, print, lay up, price.")
+    parser.add_argument("job", nargs="?", type=Path, help="a job document, with its drawings beside it")
+    parser.add_argument("--artwork", type=Path, help="an SVG drawing, for a panel without a document")
+    parser.add_argument("--panel", help="the panel's size, such as 300x200")
+    parser.add_argument("--width", help="the drawing's width, such as 120")
+    parser.add_argument("--out", type=Path, required=True, help="the folder the files go to")
+    args = parser.parse_args(argv)
+    if (args.job is None) == (args.artwork is None):
+        parser.error("give either a job document, or --artwork with --panel and --width")
+    if args.artwork and not (args.panel and args.width):
+        parser.error("--artwork needs --panel and --width")
+    try:
+        if args.job:
+            job, drawings = read_job(args.job)
+        else:
+            job = load_job(panel_job(args.artwork.name, args.panel, args.width))
+            drawings = {args.artwork.name: _read(args.artwork, "artwork")}
+        built = build(job, drawings)
+        files = all_files(built, drawings)
+        for f in files:
+            place = args.out / f.path
+            place.parent.mkdir(parents=True, exist_ok=True)
+            place.write_bytes(f.data)
+    except WimpleError as bad:
+        for fault in bad.faults:
+            where = f"{fault.field}: " if fault.field else ""
+            print(f"wimple: {where}{fault.message} {fault.hint}".rstrip(), file=sys.stderr)
+        return 1
+    for v in built.verdicts:
+        if v.level != "ok":
+            print(f"{v.level:5} {v.step}: {v.sentence()}")
+    print(f"{len(files)} files in {args.out}")
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,150 @@
+"""PDF 1:1. 72 points to the inch."""
+
+from __future__ import annotations
+
+import io
+import math
+from collections.abc import Iterable
+
+import numpy as np
+import shapely
+from reportlab.lib.pagesizes import A4, LETTER
+from reportlab.pdfgen.canvas import Canvas
+from shapely.geometry.base import BaseGeometry
+
+from ..surface import Template
+from ..units import MM_PER_INCH, LengthStyle, format_length
+
+POINT = 72 / MM_PER_INCH
+"""Points to the millimetre."""
+PAPERS: dict[str, tuple[float, float]] = {"A4": A4, "Letter": LETTER}
+MARGIN_MM = 12.0
+OVERLAP_MM = 10.0
+FOOT_MM = 16.0
+"""Room at the foot of each page for the scale rules."""
+INK, QUIET, BLUE = (0.094, 0.125, 0.18), (0.349, 0.384, 0.451), (0.11, 0.239, 0.478)
+
+
+def plain(text: str) -> str:
+    """Text in what the built-in fonts of PDF hold; other letters become question marks."""
+    return text.encode("cp1252", "replace").decode("cp1252")
+
+
+def trace(canvas: Canvas, region: BaseGeometry, dx: float, dy: float, scale: float = POINT, fill: bool = False) -> None:
+    """Draw a region's contours, mm moved by (dx, dy) mm, at `scale` points to the mm."""
+    path = canvas.beginPath()
+    for polygon in shapely.get_parts(region):
+        if polygon.is_empty or polygon.geom_type != "Polygon":
+            continue
+        for ring in (polygon.exterior, *polygon.interiors):
+            points = (shapely.get_coordinates(ring)[:-1] + (dx, dy)) * scale
+            path.moveTo(*points[0])
+            for x, y in points[1:]:
+                path.lineTo(x, y)
+            path.close()
+    canvas.drawPath(path, stroke=0 if fill else 1, fill=1 if fill else 0, fillMode=0)
+
+
+def _rules(canvas: Canvas, width_mm: float) -> None:
+    """A 100 mm and a 4 in rule, side by side, to check the printer's scale."""
+    canvas.setLineWidth(0.5)
+    canvas.setStrokeColorRGB(*INK)
+    canvas.setFillColorRGB(*INK)
+    canvas.setFont("Helvetica", 7)
+    y = MARGIN_MM + 3
+    for x, length, steps, name in ((MARGIN_MM, 100.0, 10, "100 mm"), (MARGIN_MM, 4 * MM_PER_INCH, 16, "4 in")):
+        canvas.line(x * POINT, y * POINT, (x + length) * POINT, y * POINT)
+        for i in range(steps + 1):
+            at = x + length * i / steps
+            tall = 2.5 if i in (0, steps) else 1.2
+            canvas.line(at * POINT, y * POINT, at * POINT, (y + tall) * POINT)
+        canvas.drawString((x + length + 2) * POINT, y * POINT, name)
+        y += 5
+    canvas.drawRightString((width_mm - MARGIN_MM) * POINT, (MARGIN_MM + 3) * POINT, "Print at 100 %: both rules must measure true.")
+
+
+def _join_marks(canvas: Canvas, x0: float, y0: float, w: float, h: float) -> None:
+    """Crosses in the middle of each overlap: lay them on one another and tape."""
+    canvas.setLineWidth(0.4)
+    canvas.setStrokeColorRGB(*QUIET)
+    half = OVERLAP_MM / 2
+    for x in (x0 + half, x0 + w - half):
+        for y in (y0 + half, y0 + h - half):
+            canvas.line((x - 3) * POINT, y * POINT, (x + 3) * POINT, y * POINT)
+            canvas.line(x * POINT, (y - 3) * POINT, x * POINT, (y + 3) * POINT)
+
+
+def template_pdf(template: Template, paper: str, title: str, style: LengthStyle = "mm") -> bytes:
+    """The template 1:1, tiled over pages of A4 or Letter with join marks and scale rules on every page."""
+    page_w, page_h = PAPERS[paper]
+    left, low, right, high = template.outline.bounds
+    sizes = [(page_w / POINT, page_h / POINT), (page_h / POINT, page_w / POINT)]
+
+    def tiles(size: tuple[float, float]) -> tuple[int, int]:
+        room = (size[0] - 2 * MARGIN_MM, size[1] - 2 * MARGIN_MM - FOOT_MM)
+        return (max(1, math.ceil((right - left - OVERLAP_MM) / (room[0] - OVERLAP_MM))),
+                max(1, math.ceil((high - low - OVERLAP_MM) / (room[1] - OVERLAP_MM))))  # fmt: skip
+
+    size = min(sizes, key=lambda s: math.prod(tiles(s)))
+    columns, rows = tiles(size)
+    room_w, room_h = size[0] - 2 * MARGIN_MM, size[1] - 2 * MARGIN_MM - FOOT_MM
+    out = io.BytesIO()
+    canvas = Canvas(out, pagesize=(size[0] * POINT, size[1] * POINT), pageCompression=1)
+    canvas.setTitle(plain(f"Template: {title}"))
+    canvas.setCreator("Wimple")
+    x0, y0 = MARGIN_MM, MARGIN_MM + FOOT_MM
+    for row in range(rows):
+        for column in range(columns):
+            ox, oy = left + column * (room_w - OVERLAP_MM), low + row * (room_h - OVERLAP_MM)
+            canvas.saveState()
+            clip = canvas.beginPath()
+            clip.rect(x0 * POINT, y0 * POINT, room_w * POINT, room_h * POINT)
+            canvas.clipPath(clip, stroke=0)
+            canvas.setLineWidth(0.4)
+            canvas.setStrokeColorRGB(*BLUE)
+            canvas.setDash(4, 2)
+            trace(canvas, template.free, x0 - ox, y0 - oy)
+            canvas.setDash(1, 2)
+            canvas.line((x0 - ox) * POINT, (y0 - oy + low - 5) * POINT, (x0 - ox) * POINT, (y0 - oy + high + 5) * POINT)
+            canvas.setDash()
+            canvas.setStrokeColorRGB(*INK)
+            canvas.setLineWidth(0.7)
+            trace(canvas, template.outline, x0 - ox, y0 - oy)
+            canvas.restoreState()
+            if columns * rows > 1:
+                _join_marks(canvas, x0, y0, room_w, room_h)
+            _rules(canvas, size[0])
+            name = f"{chr(65 + row)}{column + 1}"
+            canvas.setFont("Helvetica-Bold", 9)
+            canvas.drawString(MARGIN_MM * POINT, (size[1] - MARGIN_MM + 3) * POINT, plain(f"{title}: sheet {name} of {columns * rows}"))
+            canvas.setFont("Helvetica", 8)
+            span = f"{format_length(right - left, style)} by {format_length(high - low, style)} over all, outside up"
+            canvas.drawRightString((size[0] - MARGIN_MM) * POINT, (size[1] - MARGIN_MM + 3) * POINT, span)
+            canvas.showPage()
+    canvas.save()
+    return out.getvalue()
+
+
+def rgb(colour: str) -> tuple[float, float, float]:
+    """`#rrggbb` as three shares of one."""
+    return int(colour[1:3], 16) / 255, int(colour[3:5], 16) / 255, int(colour[5:7], 16) / 255
+
+
+def wrap_lines(canvas: Canvas, text: str, font: str, size: float, width: float) -> list[str]:
+    """Text broken into lines no wider than `width` points."""
+    lines: list[str] = []
+    line = ""
+    for word in plain(text).split():
+        longer = f"{line} {word}".strip()
+        if canvas.stringWidth(longer, font, size) > width and line:
+            lines.append(line)
+            line = word
+        else:
+            line = longer
+    return [*lines, line] if line else lines
+
+
+def bounds_of(regions: Iterable[BaseGeometry]) -> tuple[float, float, float, float]:
+    """Left, low, right, high of all regions together."""
+    b = shapely.total_bounds(np.array(list(regions), dtype=object))
+    return float(b[0]), float(b[1]), float(b[2]), float(b[3])
