@@ -19,7 +19,6 @@ from .fit import fit, tolerance_for
 from .fit.placed import Separated, prepare
 from .job import Job
 from .layers import make_layers
-from .layers.names import name_colours
 from .layup import plan_layup
 from .measure import measure
 from .pricing import price_job
@@ -114,8 +113,7 @@ def build(job: Job, drawings: Drawings, upto: Step = "price", cache: StageCache 
     if last >= 3:
         weed = job.sheets.weed_box_away_mm
         key = (*key, job.layers, weed)
-        names = name_colours(c.colour for c in found["fit"].colours)
-        stage("layers", key, lambda: make_layers(found["fit"].colours, job.layers, job.blank, weed, names))
+        stage("layers", key, lambda: make_layers(found["fit"].colours, job.layers, job.blank, weed))
     if last >= 4:
         key = (*key, job.sheets, job.quantity)
         stage("sheets", key, lambda: plan_sheets(found["layers"], job.sheets, job.quantity))

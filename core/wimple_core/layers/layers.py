@@ -18,6 +18,7 @@ from ..verdict import Verdict
 from .colours import contrast_ratio, merge_near
 from .inspection import Inspection, inspect
 from .marks import crosses_above
+from .names import name_colours
 
 LEAST_CONTRAST = 2.0
 SHOWN_GAPS = 0.05
@@ -130,17 +131,23 @@ def _layer_verdicts(i: int, layer: Layer, blank: Blank) -> list[Verdict]:
     return out
 
 
-def _contrast_verdict(i: int, layer: Layer, blank: Blank, lowest: bool) -> Verdict:
+def _contrast_verdict(i: int, layer: Layer, blank: Blank) -> Verdict:
     ratio = contrast_ratio(layer.film_colour, blank.colour)
-    level: Literal["ok", "look"] = "look" if ratio < LEAST_CONTRAST and lowest else "ok"
+    level: Literal["ok", "look"] = "look" if ratio < LEAST_CONTRAST else "ok"
     return Verdict("layers.contrast", "layers", level, ratio, LEAST_CONTRAST, "ratio",
                    f"{layer.name} on the blank {{value}}{' (limit {limit}): it will hardly show' if level == 'look' else ''}.",
                    "Choose another film colour, or put an outline behind it.", field=f"layers.films.{i}")  # fmt: skip
 
 
-def make_layers(colours: tuple[ColourRegion, ...], plan: LayerPlan, blank: Blank, weed_away: float,
-                names: dict[str, str]) -> Layers:  # fmt: skip
-    """Turn colours on the template into layers. `names` gives each colour a name a maker would say.
+def _borders_blank(layer: Layer, layers: list[Layer]) -> bool:
+    """Does a fair part of what is seen of the layer lie next to the bare blank?"""
+    others = shapely.union_all([la.seen for la in layers if la is not layer])
+    rim = shapely.difference(shapely.buffer(layer.seen, 0.2, quad_segs=2), layer.seen)
+    return bool(shapely.difference(rim, others).area > 0.05 * rim.area)
+
+
+def make_layers(colours: tuple[ColourRegion, ...], plan: LayerPlan, blank: Blank, weed_away: float) -> Layers:
+    """Turn colours on the template into layers.
 
     Raises BadDocument for a film there is none of.
     """
@@ -148,6 +155,7 @@ def make_layers(colours: tuple[ColourRegion, ...], plan: LayerPlan, blank: Blank
         film_by_id(choice.film, f"layers.films.{n}.film")
     default = film_by_id(plan.default_film, "layers.default_film")
     colours = _merged(colours, plan)
+    names = name_colours(c.colour for c in colours)
     joint: Joint = ("stacked" if len(colours) < FEWEST_TO_KNOCK_OUT else "knocked_out") if plan.joint == "auto" else plan.joint
     regions = join(colours, joint, plan.overlap_mm)
     chosen = {f.colour: f for f in plan.films}
@@ -162,18 +170,16 @@ def make_layers(colours: tuple[ColourRegion, ...], plan: LayerPlan, blank: Blank
         film = film_by_id(choice.film) if choice else default
         film_colour = (choice.film_colour if choice else None) or c.colour
         layers.append(Layer(
-            names.get(c.colour, c.colour), c.colour, film, film_colour, region, c.seen, marks,
+            names[c.colour], c.colour, film, film_colour, region, c.seen, marks,
             len(shapely.get_parts(region)), count_weeded(region, marks, weed_away), float(region.area),
             inspect(region, film.least_stroke_mm, film.least_dot_mm),
         ))  # fmt: skip
     verdicts: list[Verdict] = []
-    bare = shapely.union_all([layer.region for layer in layers[:1]]) if layers else shapely.Polygon()
     for n, layer in enumerate(layers):
         i = index.get(layer.colour, n)
         verdicts += _layer_verdicts(i, layer, blank)
-        on_blank = n == 0 or shapely.difference(layer.seen, bare).area > 0.05 * max(layer.seen.area, 1e-9)
-        verdicts.append(_contrast_verdict(i, layer, blank, on_blank))
-        bare = shapely.union(bare, layer.region)
+        if _borders_blank(layer, layers):
+            verdicts.append(_contrast_verdict(i, layer, blank))
     chance = gap_chance(plan.overlap_mm, plan.accuracy_mm) if joint == "knocked_out" and len(layers) > 1 else 0.0
     if joint == "knocked_out" and len(layers) > 1:
         need = math.ceil(overlap_for(SHOWN_GAPS, plan.accuracy_mm) * 20) / 20
