@@ -1,0 +1,65 @@
+"""The API: its routers, and the one JSON shape of an error."""
+
+from django.core.exceptions import PermissionDenied
+from django.http import Http404, HttpRequest, HttpResponse
+from ninja import NinjaAPI
+from ninja.errors import AuthenticationError, HttpError, ValidationError
+from ninja.security import django_auth
+from wimple_core.errors import WimpleError
+
+from .errors import Conflict, error_body
+from .jobs.api import router as jobs
+from .workshops.api import router as workshops
+
+api = NinjaAPI(title="Wimple", version="1", auth=django_auth, docs_url=None, openapi_url="/openapi.json")
+api.add_router("", workshops)
+api.add_router("", jobs)
+
+
+@api.exception_handler(WimpleError)
+def wimple_error(request: HttpRequest, bad: WimpleError) -> HttpResponse:
+    """What the user can put right."""
+    return api.create_response(request, bad.as_dict(), status=422)
+
+
+@api.exception_handler(Conflict)
+def conflict(request: HttpRequest, bad: Conflict) -> HttpResponse:
+    """A save that would overwrite another's."""
+    return api.create_response(request, {**error_body("stale", bad.message, bad.hint), "revision": bad.revision}, status=409)
+
+
+@api.exception_handler(ValidationError)
+def bad_request(request: HttpRequest, bad: ValidationError) -> HttpResponse:
+    """A request that does not have the shape of the API."""
+    first = bad.errors[0] if bad.errors else {"loc": (), "msg": "unreadable"}
+    field = ".".join(str(p) for p in first["loc"])
+    return api.create_response(request, error_body("bad_request", f"{field}: {first['msg']}.", "See /api/openapi.json.", field), status=422)
+
+
+@api.exception_handler(AuthenticationError)
+def signed_out(request: HttpRequest, bad: AuthenticationError) -> HttpResponse:
+    """Nobody is signed in."""
+    return api.create_response(request, error_body("signed_out", "You are not signed in.", "Sign in and try again."), status=401)
+
+
+@api.exception_handler(Http404)
+@api.exception_handler(PermissionDenied)
+def not_there(request: HttpRequest, bad: Exception) -> HttpResponse:
+    """Not there, or not this workshop's: the answer is the same."""
+    return api.create_response(request, error_body("not_there", "There is nothing of that number in this workshop.", "Go back to the Bench."), status=404)
+
+
+@api.exception_handler(HttpError)
+def http_error(request: HttpRequest, bad: HttpError) -> HttpResponse:
+    """Anything else that was refused."""
+    return api.create_response(request, error_body("refused", bad.message, ""), status=bad.status_code)
+
+
+@api.exception_handler(Exception)
+def unexpected(request: HttpRequest, bad: Exception) -> HttpResponse:
+    """A fault of ours: said so, logged, and nothing of its inside shown."""
+    import logging
+
+    logging.getLogger("wimple").exception("unexpected")
+    body = error_body("our_fault", "Something went wrong here, and it is not your doing.", "What you typed is kept; try again.")
+    return api.create_response(request, body, status=500)

@@ -1,0 +1,403 @@
+"""What the screens draw: a build turned into numbers in mm, y up, and words in the workshop's units.
+
+No rule of the job is here: every figure comes from the core as it is.
+"""
+
+from __future__ import annotations
+
+import datetime as dt
+import math
+from typing import Literal
+
+import numpy as np
+import shapely
+from ninja import Schema
+from shapely.geometry.base import BaseGeometry
+from wimple_core.built import Build
+from wimple_core.errors import WimpleError
+from wimple_core.job import Job
+from wimple_core.job.document import CupBlank
+from wimple_core.measure.body import Frustum
+from wimple_core.measure.measured import READABLE_HALF_ANGLE, edge_drift, readable_width
+from wimple_core.pricing.price import to_cents
+from wimple_core.units import LengthStyle, format_quantity
+from wimple_core.verdict import STEPS, Verdict
+
+Ring = list[float]
+"""x0, y0, x1, y1, ... of one closed contour."""
+DRAWN_TOLERANCE_MM = 0.015
+"""Contours are thinned to this for the screen; files are made from the whole ones."""
+LevelName = Literal["ok", "look", "stop"]
+
+
+class VerdictOut(Schema):
+    code: str
+    step: str
+    level: LevelName
+    sentence: str
+    field: str
+    fix: float | str | bool | None
+    places: list[tuple[float, float]]
+
+
+class FaultOut(Schema):
+    field: str
+    message: str
+    hint: str
+
+
+class ReadingOut(Schema):
+    mean: float
+    error: float
+    count: int
+
+
+class MeasureOut(Schema):
+    """Figures of the side view; the radii are 0 on a panel, width and height 0 on a cup."""
+
+    kind: Literal["cup", "panel"]
+    readings: dict[str, ReadingOut]
+    radius_lower: float
+    radius_upper: float
+    slant: float
+    upright: float
+    k: float
+    rim: float
+    foot: float
+    width: float
+    height: float
+    free_low: float
+    free_high: float
+    free_left: float
+    free_right: float
+    free_width_low: float
+    free_width_high: float
+    handle: float | None
+    handle_width: float
+    volume: float | None
+    seam_top: float
+    seam_bottom: float
+    edge_drift: float
+    taper_deg: float
+    readable_half_angle: float
+    readable_top: float
+    level_volume: float | None
+
+
+class TemplateOut(Schema):
+    outline: list[Ring]
+    free: list[Ring]
+    overlap: list[Ring]
+    bounds: tuple[float, float, float, float]
+    k: float
+    r0: float
+    left: float
+    right: float
+    low: float
+    high: float
+    sector_lower: float | None
+    sector_upper: float | None
+    sector_angle_deg: float | None
+    length_lower: float
+    length_upper: float
+
+
+class WayOut(Schema):
+    way: str
+    figure: str
+
+
+class PlacedOut(Schema):
+    file: str
+    outline: Ring
+    centre: tuple[float, float]
+    width: float
+    height: float
+    way: str
+    suggested: str
+    ways: list[WayOut]
+    colours: int
+    pieces: int
+
+
+class PaintOut(Schema):
+    colour: str
+    rings: list[Ring]
+    places: list[tuple[float, float]]
+
+
+class ObjectPaintOut(Schema):
+    """A layer on the object: contours in (angle rad, mm along the side); on a panel in mm."""
+
+    colour: str
+    finish: str
+    rings: list[Ring]
+
+
+class LayerOut(Schema):
+    name: str
+    colour: str
+    film: str
+    film_name: str
+    film_colour: str
+    finish: str
+    pieces: int
+    weeded: int
+    area: str
+    rings: list[Ring]
+    marks: list[Ring]
+    places: list[tuple[float, float]]
+
+
+class LayersOut(Schema):
+    layers: list[LayerOut]
+    joint: str
+    gap_chance: float
+    bounds: tuple[float, float, float, float]
+
+
+class SheetOut(Schema):
+    layer: str
+    colour: str
+    sets: int
+    times: int
+    turned: bool
+    fits: bool
+    width: float
+    height: float
+    film_area: str
+    rings: list[Ring]
+    frames: list[Ring]
+
+
+class SheetsOut(Schema):
+    cutter: str
+    medium: str
+    width: float
+    length: float
+    safe_width: float
+    safe_length: float
+    blade: str
+    force: str
+    speed: str
+    film_area: str
+    film_cost: str
+    sheets: list[SheetOut]
+
+
+class StepOut(Schema):
+    title: str
+    text: str
+
+
+class LayupOut(Schema):
+    order: str
+    tape: str
+    steps: list[StepOut]
+    cautions: list[str]
+    wash_from: dt.datetime | None
+
+
+class CostLineOut(Schema):
+    name: str
+    detail: str
+    amount: str
+
+
+class PriceOut(Schema):
+    currency: str
+    lines: list[CostLineOut]
+    cost: str
+    price: str
+    profit: str
+    margin: float
+    markup: float
+    batch_cost: str
+    batch_price: str
+    shares: list[float]
+
+
+class Scene(Schema):
+    """A job as built: `fault` says where and why it stopped, if it did; parts beyond that are null."""
+
+    document: Job
+    levels: dict[str, LevelName | None]
+    verdicts: list[VerdictOut]
+    fault: FaultOut | None
+    fault_step: str | None
+    measure: MeasureOut
+    template: TemplateOut | None
+    placed: list[PlacedOut]
+    paints: list[PaintOut]
+    object: list[ObjectPaintOut]
+    layers: LayersOut | None
+    sheets: SheetsOut | None
+    layup: LayupOut | None
+    price: PriceOut | None
+
+
+def rings_of(region: BaseGeometry, tolerance: float = DRAWN_TOLERANCE_MM) -> list[Ring]:
+    """Contours for the screen, each a flat list of numbers to 0.001 mm."""
+    if tolerance:
+        region = shapely.simplify(region, tolerance)
+    parts = shapely.get_parts(region)
+    rings = shapely.get_rings(parts[~shapely.is_empty(parts)])
+    return [np.round(shapely.get_coordinates(r)[:-1], 3).ravel().tolist() for r in rings]
+
+
+def _box(bounds: tuple[float, ...]) -> tuple[float, float, float, float]:
+    a, b, c, d = (round(float(v), 4) for v in bounds)
+    return a, b, c, d
+
+
+def _verdict(v: Verdict, style: LengthStyle) -> dict[str, object]:
+    return {"code": v.code, "step": v.step, "level": v.level, "sentence": v.sentence(style), "field": v.field, "fix": v.fix,
+            "places": list(v.places)}  # fmt: skip
+
+
+def _measure(b: Build) -> dict[str, object]:
+    m, body, blank = b.measured, b.measured.body, b.job.blank
+    free = m.free
+    readings = {n: {"mean": r.mean, "error": r.error, "count": r.count} for n, r in m.readings.items()}
+    out: dict[str, object] = {
+        "kind": blank.kind, "readings": readings, "radius_lower": 0, "radius_upper": 0, "slant": 0, "upright": 0, "k": 0, "rim": 0,
+        "foot": 0, "width": 0, "height": 0, "free_low": free.low, "free_high": free.high, "free_left": free.left,
+        "free_right": free.right, "free_width_low": free.right - free.left, "free_width_high": free.right - free.left,
+        "handle": free.handle, "handle_width": 0, "volume": m.volume_ml, "seam_top": 0, "seam_bottom": 0, "edge_drift": 0,
+        "taper_deg": 0, "readable_half_angle": READABLE_HALF_ANGLE, "readable_top": 0, "level_volume": None,
+    }  # fmt: skip
+    if isinstance(body, Frustum) and isinstance(blank, CupBlank):
+        turn = free.right - free.left
+        out |= {
+            "radius_lower": body.radius_lower, "radius_upper": body.radius_upper, "slant": body.slant, "upright": body.upright,
+            "k": body.k, "rim": blank.rim_mm, "foot": blank.foot_mm, "seam_top": 2 * math.pi * body.error_upper,
+            "seam_bottom": 2 * math.pi * body.error_lower, "edge_drift": edge_drift(body), "taper_deg": math.degrees(math.asin(body.k)),
+            "readable_top": readable_width(body, free.high), "handle_width": blank.handle.width_mm if blank.handle else 0,
+            "free_width_low": turn * body.radius_at(free.low), "free_width_high": turn * body.radius_at(free.high),
+        }  # fmt: skip
+    elif not isinstance(body, Frustum):
+        out |= {"width": body.width, "height": body.height}
+    return out
+
+
+def _template(b: Build) -> dict[str, object] | None:
+    t = b.template
+    if t is None:
+        return None
+    s, turn = t.sector, t.right - t.left
+    return {
+        "outline": rings_of(t.outline, 0.003), "free": rings_of(t.free, 0.003), "overlap": rings_of(t.overlap) if t.overlap else [],
+        "bounds": _box(t.outline.bounds), "k": t.surface.k, "r0": t.surface.scale_at(0), "left": t.left, "right": t.right,
+        "low": t.low, "high": t.high, "sector_lower": s.radius_lower if s else None, "sector_upper": s.radius_upper if s else None,
+        "sector_angle_deg": math.degrees(s.angle) if s else None,
+        "length_lower": turn * t.surface.scale_at(t.low), "length_upper": turn * t.surface.scale_at(t.high),
+    }  # fmt: skip
+
+
+def _way_figure(w: object, style: LengthStyle) -> str:
+    way, sag = w.way, w.sag  # type: ignore[attr-defined]
+    if way == "flat":
+        return f"nothing bends · sags {format_quantity(sag, 'mm', style)} at the ends"
+    if way == "even":
+        return f"widths true · verticals lean {math.degrees(w.lean):.1f}°"  # type: ignore[attr-defined]
+    if way == "conformal":
+        return f"circles stay round · size ± {w.width_change_percent:.1f} %"  # type: ignore[attr-defined]
+    return f"horizontals level · width ± {w.width_change_percent:.1f} %"  # type: ignore[attr-defined]
+
+
+def _placed(b: Build, style: LengthStyle) -> list[dict[str, object]]:
+    if b.fit is None or b.template is None:
+        return []
+    out = []
+    for d in b.fit.drawings:
+        x, y = b.template.surface.develop(np.array([d.a_c]), np.array([d.s_c]))
+        out.append({
+            "file": d.file, "outline": np.round(d.outline, 3).ravel().tolist(), "centre": (float(x[0]), float(y[0])), "width": d.width,
+            "height": d.height, "way": d.way, "suggested": d.suggested, "ways": [{"way": w.way, "figure": _way_figure(w, style)} for w in d.ways],
+            "colours": len(d.colours), "pieces": sum(len(shapely.get_parts(c.seen)) for c in d.colours),
+        })  # fmt: skip
+    return out
+
+
+def _object(b: Build) -> list[dict[str, object]]:
+    """What is seen of each layer, wrapped back onto the surface."""
+    if b.layers is None or b.template is None:
+        return []
+    surface = b.template.surface
+
+    def back(p: np.ndarray) -> np.ndarray:
+        return np.column_stack(surface.wrap(p[:, 0], p[:, 1]))
+
+    out = []
+    for layer in b.layers.layers:
+        seen = shapely.simplify(layer.seen, DRAWN_TOLERANCE_MM)
+        wrapped = shapely.transform(seen, back)
+        rings = [np.round(shapely.get_coordinates(r)[:-1], 5).ravel().tolist() for r in shapely.get_rings(shapely.get_parts(wrapped))]
+        out.append({"colour": layer.film_colour, "finish": layer.film.finish, "rings": rings})
+    return out
+
+
+def _layers(b: Build, style: LengthStyle) -> dict[str, object] | None:
+    if b.layers is None:
+        return None
+    rows = [
+        {"name": la.name, "colour": la.colour, "film": la.film.id, "film_name": la.film.name, "film_colour": la.film_colour,
+         "finish": la.film.finish, "pieces": la.pieces, "weeded": la.weeded, "area": format_quantity(la.area, "mm2", style),
+         "rings": rings_of(la.region), "marks": rings_of(la.marks),
+         "places": list(la.inspection.dots[:200] + la.inspection.thin[:200])}
+        for la in b.layers.layers
+    ]  # fmt: skip
+    regions = [r for la in b.layers.layers for r in (la.region, la.marks)]
+    box = shapely.total_bounds(np.array(regions, dtype=object)) if regions else (0, 0, 1, 1)
+    return {"layers": rows, "joint": b.layers.joint, "gap_chance": b.layers.gap_chance, "bounds": _box(tuple(box))}
+
+
+def _sheets(b: Build, style: LengthStyle) -> dict[str, object] | None:
+    s = b.sheets
+    if s is None:
+        return None
+    c = s.cutter
+    return {
+        "cutter": c.name, "medium": c.medium, "width": c.width_mm, "length": c.length_mm, "safe_width": c.safe_width_mm,
+        "safe_length": c.safe_length_mm, "blade": c.blade, "force": c.force, "speed": c.speed,
+        "film_area": format_quantity(s.film_area, "mm2", style), "film_cost": str(to_cents(s.film_cost)),
+        "sheets": [{"layer": x.layer.name, "colour": x.layer.film_colour, "sets": x.sets, "times": x.times, "turned": x.turned,
+                    "fits": x.fits, "width": x.width, "height": x.height, "film_area": format_quantity(x.film_area, "mm2", style),
+                    "rings": rings_of(x.cut, 0.05), "frames": rings_of(x.frames)} for x in s.sheets],
+    }  # fmt: skip
+
+
+def _price(b: Build) -> dict[str, object] | None:
+    p = b.price
+    if p is None:
+        return None
+    lines = [{"name": x.name, "detail": x.detail, "amount": str(to_cents(x.amount))} for x in p.lines]
+    total = max(float(p.price), float(p.cost), 0.01)
+    return {"currency": b.job.price.currency, "lines": lines, "cost": str(p.cost), "price": str(p.price), "profit": str(p.profit),
+            "margin": float(p.margin), "markup": float(p.markup), "batch_cost": str(p.batch_cost), "batch_price": str(p.batch_price),
+            "shares": [float(x.amount) / total for x in p.lines]}  # fmt: skip
+
+
+def make_scene(b: Build, style: LengthStyle, step: str, fault: WimpleError | None, fault_step: str | None) -> dict[str, object]:
+    """The scene of one step. Only what that step and the object show is drawn out."""
+    paints: list[dict[str, object]] = []
+    if b.fit is not None and step == "artwork":
+        paints = [{"colour": c.colour, "rings": rings_of(c.seen), "places": []} for c in b.fit.colours]
+    return {
+        "document": b.job,
+        "levels": {s: b.levels[s] for s in STEPS} | ({fault_step: "stop"} if fault_step else {}),
+        "verdicts": [_verdict(v, style) for v in b.verdicts],
+        "fault": {"field": fault.field, "message": fault.message, "hint": fault.hint} if fault else None,
+        "fault_step": fault_step,
+        "measure": _measure(b),
+        "template": _template(b),
+        "placed": _placed(b, style) if step in ("artwork", "unwrap") else [],
+        "paints": paints,
+        "object": _object(b),
+        "layers": _layers(b, style) if step == "layers" else None,
+        "sheets": _sheets(b, style) if step == "sheets" else None,
+        "layup": None if b.layup is None or step != "layup" else {
+            "order": b.layup.order, "tape": b.layup.tape, "cautions": [c.text for c in b.layup.cautions],
+            "steps": [{"title": s.title, "text": s.words(style)} for s in b.layup.steps], "wash_from": b.layup.wash_from},
+        "price": _price(b) if step == "price" else None,
+    }  # fmt: skip

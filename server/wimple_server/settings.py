@@ -1,0 +1,155 @@
+"""Settings. WIMPLE_MODE is `demo`, `serve` (production) or `test`; WIMPLE_DATA the folder of the database."""
+
+import base64
+import hashlib
+import os
+import re
+import secrets
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parent.parent.parent
+MODE = os.environ.get("WIMPLE_MODE", "test")
+DEMO = MODE == "demo"
+SERVE = MODE == "serve"
+DATA = Path(os.environ.get("WIMPLE_DATA", ROOT / ".wimple"))
+WEB_BUILD = ROOT / "web" / "build"
+EXAMPLES = ROOT / "examples"
+
+
+def _secret() -> str:
+    """The key that signs sessions: from the environment, or made once and kept beside the database."""
+    given = os.environ.get("WIMPLE_SECRET_KEY")
+    if given:
+        return given
+    if MODE == "test":
+        return "not-a-secret-" * 5
+    place = DATA / "secret-key"
+    if not place.exists():
+        DATA.mkdir(parents=True, exist_ok=True)
+        place.touch(mode=0o600)
+        place.write_text(secrets.token_urlsafe(64))
+    return place.read_text().strip()
+
+
+SECRET_KEY = _secret()
+DEBUG = False
+ALLOWED_HOSTS = [h for h in os.environ.get("WIMPLE_HOSTS", "localhost,127.0.0.1,[::1],testserver").split(",") if h]
+CSRF_TRUSTED_ORIGINS = [o for o in os.environ.get("WIMPLE_ORIGINS", "").split(",") if o]
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "axes",
+    "django_tasks",
+    "django_tasks_db",
+    "wimple_server.workshops",
+    "wimple_server.jobs",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "django.middleware.gzip.GZipMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "axes.middleware.AxesMiddleware",
+]
+ROOT_URLCONF = "wimple_server.urls"
+WSGI_APPLICATION = "wimple_server.wsgi.application"
+TEMPLATES: list[dict[str, object]] = []
+
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.sqlite3",
+        "NAME": DATA / "wimple.sqlite3",
+        "OPTIONS": {
+            "transaction_mode": "IMMEDIATE",
+            "timeout": 20,
+            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL; PRAGMA busy_timeout=20000;",
+        },
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 10}},
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+]
+AXES_FAILURE_LIMIT = 6
+AXES_COOLOFF_TIME = 0.25
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_RESET_ON_SUCCESS = True
+
+TASK_BACKEND = "django_tasks.backends.immediate.ImmediateBackend" if MODE == "test" else "django_tasks_db.DatabaseBackend"
+TASKS = {"default": {"BACKEND": os.environ.get("WIMPLE_TASK_BACKEND", TASK_BACKEND)}}
+
+LANGUAGE_CODE = "en"
+TIME_ZONE = os.environ.get("WIMPLE_TIME_ZONE", "UTC")
+USE_TZ = True
+USE_I18N = False
+DATA_UPLOAD_MAX_MEMORY_SIZE = 8_000_000
+FILE_UPLOAD_MAX_MEMORY_SIZE = 8_000_000
+MOST_UPLOAD_BYTES = 20_000_000
+
+STATIC_URL = "/static/"
+WHITENOISE_ROOT = WEB_BUILD if WEB_BUILD.is_dir() else None
+WHITENOISE_INDEX_FILE = False
+WHITENOISE_MAX_AGE = 0 if MODE == "test" else 3600
+
+
+def WHITENOISE_IMMUTABLE_FILE_TEST(path: str, url: str) -> bool:
+    """Files whose names carry their hash may be kept for ever."""
+    return "/_app/immutable/" in url
+
+
+SESSION_COOKIE_HTTPONLY = True
+SESSION_COOKIE_SAMESITE = "Lax"
+CSRF_COOKIE_SAMESITE = "Lax"
+SECURE_CONTENT_TYPE_NOSNIFF = True
+SECURE_REFERRER_POLICY = "same-origin"
+SECURE_CROSS_ORIGIN_OPENER_POLICY = "same-origin"
+X_FRAME_OPTIONS = "DENY"
+if SERVE:
+    SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
+    SECURE_SSL_REDIRECT = True
+    SESSION_COOKIE_SECURE = True
+    CSRF_COOKIE_SECURE = True
+    SECURE_HSTS_SECONDS = 31_536_000
+    SECURE_HSTS_INCLUDE_SUBDOMAINS = True
+    SECURE_HSTS_PRELOAD = True
+
+
+def _inline_script_hashes() -> list[str]:
+    """CSP hashes of the one small script that starts the front end."""
+    page = WEB_BUILD / "index.html"
+    if not page.is_file():
+        return []
+    scripts = re.findall(r"<script>(.*?)</script>", page.read_text(encoding="utf-8"), re.DOTALL)
+    return [f"'sha256-{base64.b64encode(hashlib.sha256(s.encode()).digest()).decode()}'" for s in scripts]
+
+
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": ["'none'"],
+        "script-src": ["'self'", *_inline_script_hashes()],
+        "style-src": ["'self'"],
+        "img-src": ["'self'", "data:", "blob:"],
+        "font-src": ["'self'"],
+        "connect-src": ["'self'"],
+        "form-action": ["'self'"],
+        "base-uri": ["'none'"],
+        "frame-ancestors": ["'none'"],
+    }
+}
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": "WARNING"},
+    "loggers": {"axes": {"level": "ERROR"}, "django.request": {"level": "ERROR"}},
+}

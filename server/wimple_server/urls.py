@@ -1,0 +1,20 @@
+"""Addresses: the API, and the front end for everything else."""
+
+from django.conf import settings
+from django.http import Http404, HttpRequest, HttpResponse
+from django.urls import path, re_path
+
+from .api import api
+
+
+def front_end(request: HttpRequest) -> HttpResponse:
+    """The one page of the front end; its router does the rest."""
+    page = settings.WEB_BUILD / "index.html"
+    if request.method not in ("GET", "HEAD") or request.path.startswith("/_app/"):
+        raise Http404
+    if not page.is_file():
+        return HttpResponse("The front end is not built yet: run ./wimple demo.", status=503, content_type="text/plain")
+    return HttpResponse(page.read_bytes(), headers={"Cache-Control": "no-cache"})
+
+
+urlpatterns = [path("api/", api.urls), re_path(r"^(?!api/).*$", front_end)]
