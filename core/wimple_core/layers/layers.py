@@ -46,8 +46,8 @@ class Layer:
 
     @property
     def cut(self) -> BaseGeometry:
-        """Everything the blade goes round: the pieces and the marks."""
-        return shapely.union_all([self.region, self.marks])
+        """Everything the blade goes round: the pieces and the marks, which lie apart from them."""
+        return shapely.multipolygons(np.concatenate([shapely.get_parts(self.region), shapely.get_parts(self.marks)]))
 
 
 @dataclass(frozen=True)
@@ -106,7 +106,7 @@ def _merged(colours: tuple[ColourRegion, ...], plan: LayerPlan) -> tuple[ColourR
 
 def count_weeded(region: BaseGeometry, marks: BaseGeometry, away: float) -> int:
     """Pieces of waste inside a frame `away` mm outside the work: the surround and every hole."""
-    both = shapely.union(region, marks)
+    both = shapely.multipolygons(np.concatenate([shapely.get_parts(region), shapely.get_parts(marks)]))
     left, low, right, high = both.bounds
     frame = shapely.box(left - away, low - away, right + away, high + away)
     return len(shapely.get_parts(shapely.difference(frame, both)))
@@ -139,11 +139,10 @@ def _contrast_verdict(i: int, layer: Layer, blank: Blank) -> Verdict:
                    "Choose another film colour, or put an outline behind it.", field=f"layers.films.{i}")  # fmt: skip
 
 
-def _borders_blank(layer: Layer, layers: list[Layer]) -> bool:
-    """Does a fair part of what is seen of the layer lie next to the bare blank?"""
-    others = shapely.union_all([la.seen for la in layers if la is not layer])
-    rim = shapely.difference(shapely.buffer(layer.seen, 0.2, quad_segs=2), layer.seen)
-    return bool(shapely.difference(rim, others).area > 0.05 * rim.area)
+def _borders_blank(layer: Layer, covered: BaseGeometry) -> bool:
+    """Does a fair part of what is seen of the layer lie next to the bare blank? `covered` is what all layers cover."""
+    wider = shapely.buffer(layer.seen, 0.2, quad_segs=2)
+    return bool(shapely.difference(wider, covered).area > 0.05 * (wider.area - layer.seen.area))
 
 
 def make_layers(colours: tuple[ColourRegion, ...], plan: LayerPlan, blank: Blank, weed_away: float) -> Layers:
@@ -175,10 +174,11 @@ def make_layers(colours: tuple[ColourRegion, ...], plan: LayerPlan, blank: Blank
             inspect(region, film.least_stroke_mm, film.least_dot_mm),
         ))  # fmt: skip
     verdicts: list[Verdict] = []
+    covered = shapely.union_all([layer.seen for layer in layers])
     for n, layer in enumerate(layers):
         i = index.get(layer.colour, n)
         verdicts += _layer_verdicts(i, layer, blank)
-        if _borders_blank(layer, layers):
+        if _borders_blank(layer, covered):
             verdicts.append(_contrast_verdict(i, layer, blank))
     chance = gap_chance(plan.overlap_mm, plan.accuracy_mm) if joint == "knocked_out" and len(layers) > 1 else 0.0
     if joint == "knocked_out" and len(layers) > 1:

@@ -59,7 +59,7 @@ def grid(count: int, width: float, height: float, room_width: float, room_height
 
 
 def _layout(layer: Layer, plan: SheetPlan, cutter: Cutter, count: int) -> list[Sheet]:
-    pieces = shapely.union_all([layer.region, layer.marks])
+    pieces = layer.cut
     if layer.film.mirrored:
         pieces = shapely.transform(pieces, lambda p: p * (-1.0, 1.0))
     away = plan.weed_box_away_mm if plan.weed_box else 0.0
@@ -84,7 +84,7 @@ def _layout(layer: Layer, plan: SheetPlan, cutter: Cutter, count: int) -> list[S
         if sets == 0 or times == 0:
             continue
         at = [(i % columns * (w + gap), i // columns * (h + gap)) for i in range(sets)]
-        cut = shapely.union_all([shapely.transform(base, lambda p, d=d: p + d) for d in at])
+        cut = shapely.multipolygons(np.concatenate([shapely.get_parts(shapely.transform(base, lambda p, d=d: p + d)) for d in at]))
         frames = shapely.multipolygons([shapely.transform(frame, lambda p, d=d: p + d) for d in at]) if plan.weed_box else frame
         n_rows, n_columns = math.ceil(sets / columns), min(sets, columns)
         wide, tall = n_columns * (w + gap) - gap, n_rows * (h + gap) - gap

@@ -178,10 +178,10 @@ def delete_job(request: HttpRequest, job_id: int) -> tuple[int, None]:
 
 
 @router.post("/jobs/{int:job_id}/copy", response={201: JobOut, **_ERRORS})
-def copy_job(request: HttpRequest, job_id: int, copy: CopyIn) -> tuple[int, dict[str, object]]:
+def copy_job(request: HttpRequest, job_id: int, twin_of: CopyIn) -> tuple[int, dict[str, object]]:
     """Keep a document as a job of its own, with the same drawings: how both versions of a stale save are kept."""
     job = _job(request, job_id)
-    document = load_job(copy.document, _unit(job))
+    document = load_job(twin_of.document, _unit(job))
     document = document.model_copy(update={"title": f"{document.title[:110]}, copy"})
     twin = Job.start(job.workshop, document)
     Drawing.objects.bulk_create([Drawing(job=twin, name=d.name, data=d.data) for d in job.drawings.all()])

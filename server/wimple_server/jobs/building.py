@@ -56,7 +56,7 @@ def summary_for(job: Job) -> dict[str, object]:
             out |= {
                 "bounds": tuple(round(float(v), 2) for v in box),
                 "outline": rings_of(b.template.outline, size / 400),
-                "paints": [{"colour": la.film_colour, "rings": rings_of(la.seen, size / 600), "places": []} for la in layers],
+                "paints": [{"colour": la.film_colour, "rings": rings_of(la.seen, size / 600)} for la in layers],
             }
         level = worst(b.verdicts) or "ok"
         bad = next((v for v in b.verdicts if v.level == level), None)

@@ -107,10 +107,21 @@ class WayOut(Schema):
     figure: str
 
 
+class PaintOut(Schema):
+    colour: str
+    rings: list[Ring]
+
+
 class PlacedOut(Schema):
+    """A drawing on the template. `across` and `up` are how its middle moves there for one unit of each coordinate
+    (rad, or mm on a panel; and mm upward): what a hand needs to drag it."""
+
     file: str
     outline: Ring
     centre: tuple[float, float]
+    across: tuple[float, float]
+    up: tuple[float, float]
+    paints: list[PaintOut]
     width: float
     height: float
     way: str
@@ -118,12 +129,6 @@ class PlacedOut(Schema):
     ways: list[WayOut]
     colours: int
     pieces: int
-
-
-class PaintOut(Schema):
-    colour: str
-    rings: list[Ring]
-    places: list[tuple[float, float]]
 
 
 class ObjectPaintOut(Schema):
@@ -228,7 +233,6 @@ class Scene(Schema):
     measure: MeasureOut
     template: TemplateOut | None
     placed: list[PlacedOut]
-    paints: list[PaintOut]
     object: list[ObjectPaintOut]
     layers: LayersOut | None
     sheets: SheetsOut | None
@@ -305,14 +309,19 @@ def _way_figure(w: object, style: LengthStyle) -> str:
     return f"horizontals level · width ± {w.width_change_percent:.1f} %"  # type: ignore[attr-defined]
 
 
-def _placed(b: Build, style: LengthStyle) -> list[dict[str, object]]:
+def _placed(b: Build, style: LengthStyle, step: str) -> list[dict[str, object]]:
     if b.fit is None or b.template is None:
         return []
     out = []
+    h = 1e-4
     for d in b.fit.drawings:
-        x, y = b.template.surface.develop(np.array([d.a_c]), np.array([d.s_c]))
+        x, y = b.template.surface.develop(np.array([d.a_c, d.a_c - h, d.a_c + h, d.a_c, d.a_c]),
+                                          np.array([d.s_c, d.s_c, d.s_c, d.s_c - h, d.s_c + h]))  # fmt: skip
         out.append({
             "file": d.file, "outline": np.round(d.outline, 3).ravel().tolist(), "centre": (float(x[0]), float(y[0])), "width": d.width,
+            "across": (float(x[2] - x[1]) / (2 * h), float(y[2] - y[1]) / (2 * h)),
+            "up": (float(x[4] - x[3]) / (2 * h), float(y[4] - y[3]) / (2 * h)),
+            "paints": [{"colour": c.colour, "rings": rings_of(c.seen)} for c in d.colours] if step == "artwork" else [],
             "height": d.height, "way": d.way, "suggested": d.suggested, "ways": [{"way": w.way, "figure": _way_figure(w, style)} for w in d.ways],
             "colours": len(d.colours), "pieces": sum(len(shapely.get_parts(c.seen)) for c in d.colours),
         })  # fmt: skip
@@ -380,9 +389,6 @@ def _price(b: Build) -> dict[str, object] | None:
 
 def make_scene(b: Build, style: LengthStyle, step: str, fault: WimpleError | None, fault_step: str | None) -> dict[str, object]:
     """The scene of one step. Only what that step and the object show is drawn out."""
-    paints: list[dict[str, object]] = []
-    if b.fit is not None and step == "artwork":
-        paints = [{"colour": c.colour, "rings": rings_of(c.seen), "places": []} for c in b.fit.colours]
     return {
         "document": b.job,
         "levels": {s: b.levels[s] for s in STEPS} | ({fault_step: "stop"} if fault_step else {}),
@@ -391,8 +397,7 @@ def make_scene(b: Build, style: LengthStyle, step: str, fault: WimpleError | Non
         "fault_step": fault_step,
         "measure": _measure(b),
         "template": _template(b),
-        "placed": _placed(b, style) if step in ("artwork", "unwrap") else [],
-        "paints": paints,
+        "placed": _placed(b, style, step) if step in ("artwork", "unwrap") else [],
         "object": _object(b),
         "layers": _layers(b, style) if step == "layers" else None,
         "sheets": _sheets(b, style) if step == "sheets" else None,
