@@ -1,0 +1,65 @@
+<script lang="ts">
+  /** The layers as they will be after weeding, parted so that each is seen and its marks stand over one another. */
+  import type { Scene } from '../api/client';
+  import type { JobState } from '../state/job.svelte';
+  import Drawing from './Drawing.svelte';
+  import { line, pathOf, type Bounds, type Point } from './paper';
+  import { View } from './view.svelte';
+
+  let { job, scene, apart }: { job: JobState; scene: Scene; apart: number } = $props();
+  const view = new View();
+  const px = $derived(view.px);
+  const all = $derived(scene.layers!);
+  const pad = 6;
+  const box = $derived<Bounds>([all.bounds[0] - pad, all.bounds[1] - pad, all.bounds[2] + pad, all.bounds[3] + pad]);
+  const n = $derived(all.layers.length);
+  const shown = $derived(scene.verdicts.find((v) => `${v.code} ${v.sentence}` === job.shown));
+  // Seen from above at a slant: x stays, y is foreshortened and leans.
+  const flat = $derived(1 - 0.55 * apart);
+  const lean = $derived(0.28 * apart);
+  const rise = $derived((box[3] - box[1]) * flat * 1.06 * apart + (apart ? 6 : 0));
+  const matrix = $derived((i: number) => `matrix(1 0 ${lean} ${flat} 0 ${-i * rise})`);
+  const at = $derived((p: Point, i: number): Point => [p[0] - lean * p[1], p[1] * flat + i * rise]);
+  const bounds = $derived.by<Bounds>(() => {
+    const corners: Point[] = [];
+    for (const i of [0, Math.max(n - 1, 0)])
+      for (const x of [box[0], box[2]]) for (const y of [box[1], box[3]]) corners.push(at([x, y], i));
+    const xs = corners.map((c) => c[0]);
+    const ys = corners.map((c) => c[1]);
+    return [Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)];
+  });
+  const rect = $derived([[box[0], box[1], box[2], box[1], box[2], box[3], box[0], box[3]]]);
+  const markTops = $derived.by<Point[]>(() => {
+    const first = all.layers[0]?.marks ?? [];
+    return first.map((ring) => {
+      let [x, y, k] = [0, 0, 0];
+      for (let i = 0; i + 1 < ring.length; i += 2) [x, y, k] = [x + ring[i]!, y + ring[i + 1]!, k + 1];
+      return [x / k, y / k] as Point;
+    });
+  });
+</script>
+
+<Drawing {view} {bounds} title="Layers after weeding, the lowest at the bottom" label="The layers, one above the other">
+  {#if n}
+    {#each all.layers as layer, i (layer.colour)}
+      <g transform={matrix(i)} data-layer={layer.name}>
+        <path d={pathOf(rect)} fill="var(--color-sheet)" fill-opacity="0.82" stroke="var(--color-edge)" stroke-width={px} vector-effect="non-scaling-stroke" />
+        <path d={pathOf(layer.rings)} fill={layer.film_colour} fill-rule="evenodd" stroke="var(--color-edge)" stroke-width={0.3 * px} />
+        <path d={pathOf(layer.marks)} fill="var(--color-ink)" fill-rule="evenodd" />
+      </g>
+      {@const edge = at([box[2], box[1]], i)}
+      <text x={edge[0] - 6 * px} y={-edge[1] - 6 * px} font-size={13 * px} text-anchor="end" class="narrow" font-weight="600" fill="var(--color-ink)" paint-order="stroke" stroke="var(--color-sheet)" stroke-width={3 * px}
+        >{layer.name}{i === 0 ? ', first on the blank' : i === n - 1 && n > 1 ? ', on top' : ''}</text
+      >
+      {#each shown?.sentence.startsWith(`${layer.name}:`) ? shown.places : [] as place, k (k)}
+        {@const p = at(place as Point, i)}
+        <circle cx={p[0]} cy={-p[1]} r={7 * px} fill="none" stroke="var(--color-look)" stroke-width={1.8 * px} />
+      {/each}
+    {/each}
+    {#if apart}
+      {#each markTops as mark, k (k)}
+        <path d={line(at(mark, 0), at(mark, n - 1))} stroke="var(--color-brass)" stroke-width={px} stroke-dasharray="{4 * px} {4 * px}" fill="none" />
+      {/each}
+    {/if}
+  {/if}
+</Drawing>

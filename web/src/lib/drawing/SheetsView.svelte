@@ -1,0 +1,44 @@
+<script lang="ts">
+  /** One load on its film, inside the cutter's safe area. */
+  import type { Scene } from '../api/client';
+  import { session } from '../state/session.svelte';
+  import { lengthText } from '../units';
+  import Dimension from './Dimension.svelte';
+  import Drawing from './Drawing.svelte';
+  import Hatch from './Hatch.svelte';
+  import { pathOf, type Bounds } from './paper';
+  import { View } from './view.svelte';
+
+  let { scene, load }: { scene: Scene; load: number } = $props();
+  const view = new View();
+  const px = $derived(view.px);
+  const s = $derived(scene.sheets!);
+  const sheet = $derived(s.sheets[load]);
+  const edge = $derived((s.width - s.safe_width) / 2);
+  const long = $derived(
+    s.medium === 'mat' ? s.length : Math.min(s.length, Math.max((sheet?.height ?? 0) + 2 * edge + 40, s.width * 0.4)),
+  );
+  const bounds = $derived<Bounds>([
+    -edge,
+    -edge,
+    Math.max(s.width - edge, sheet?.width ?? 0),
+    Math.max(long - edge, sheet?.height ?? 0),
+  ]);
+  const film = $derived([[-edge, -edge, s.width - edge, -edge, s.width - edge, long - edge, -edge, long - edge]]);
+  const safeLong = $derived(s.medium === 'mat' ? s.safe_length : long - 2 * edge);
+  const safe = $derived([[0, 0, s.safe_width, 0, s.safe_width, safeLong, 0, safeLong]]);
+  const text = (mm: number) => lengthText(mm, session.style);
+</script>
+
+<Drawing {view} {bounds} title={s.medium === 'mat' ? 'Load on the mat' : 'Load on the roll, feed upward'} label="One load on its film">
+  <defs><Hatch id="hatch-sheet" {px} /></defs>
+  <path d={pathOf(film)} fill="var(--color-sheet)" stroke="var(--color-ink)" stroke-width={1.6 * px} />
+  <path d={pathOf([...film, ...safe])} fill="url(#hatch-sheet)" fill-rule="evenodd" />
+  <path d={pathOf(safe)} fill="none" stroke="var(--color-blue)" stroke-width={0.9 * px} stroke-dasharray="{5 * px} {4 * px}" />
+  {#if sheet}
+    <path d={pathOf(sheet.frames)} fill="none" stroke={sheet.fits ? 'var(--color-edge)' : 'var(--color-stop)'} stroke-width={1.2 * px} />
+    <path d={pathOf(sheet.rings)} fill={sheet.colour} fill-rule="evenodd" stroke="var(--color-edge)" stroke-width={0.4 * px} />
+    <Dimension {px} from={[0, -edge - 22 * px]} to={[sheet.width, -edge - 22 * px]} text={text(sheet.width)} bad={!sheet.fits} />
+    <Dimension {px} from={[-edge - 22 * px, 0]} to={[-edge - 22 * px, sheet.height]} text={text(sheet.height)} bad={!sheet.fits} />
+  {/if}
+</Drawing>

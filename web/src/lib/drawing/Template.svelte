@@ -1,0 +1,32 @@
+<script lang="ts">
+  /** The template laid flat: outline, free area, overlap, centre line and the lengths of its edges. */
+  import type { Scene } from '../api/client';
+  import { session } from '../state/session.svelte';
+  import { lengthText } from '../units';
+  import Hatch from './Hatch.svelte';
+  import { line, pathOf } from './paper';
+
+  let { scene, px, id, figures = true }: { scene: Scene; px: number; id: string; figures?: boolean } = $props();
+  const t = $derived(scene.template!);
+  const text = (mm: number) => lengthText(mm, session.style);
+  const caption = (length: number, radius: number | null) =>
+    radius === null ? `${text(length)} long` : `${text(length)} long · radius ${text(radius)}`;
+</script>
+
+<defs><Hatch id="hatch-{id}" {px} /></defs>
+<path d={pathOf(t.outline)} fill="var(--color-sheet)" />
+<path d={pathOf([...t.outline, ...t.free])} fill="url(#hatch-{id})" fill-rule="evenodd" opacity="0.7" />
+<path d={pathOf(t.free)} fill="var(--color-wash)" stroke="var(--color-blue)" stroke-width={0.9 * px} stroke-dasharray="{5 * px} {4 * px}" />
+{#if t.overlap.length}
+  <path d={pathOf(t.overlap)} fill="var(--color-hairline)" opacity="0.5" />
+{/if}
+<path d={pathOf(t.outline)} fill="none" stroke="var(--color-ink)" stroke-width={1.6 * px} stroke-linejoin="round" />
+<path d={line([0, t.low - 14 * px], [0, t.high + 14 * px])} stroke="var(--color-quiet)" stroke-width={0.8 * px} stroke-dasharray="{14 * px} {4 * px} {3 * px} {4 * px}" />
+{#if figures}
+  <text x={0} y={-t.high - 26 * px} font-size={13.5 * px} text-anchor="middle" class="narrow" font-weight="500" fill="var(--color-ink)"
+    >{caption(t.length_upper, t.sector_upper)}</text
+  >
+  <text x={0} y={-t.low + 34 * px} font-size={13.5 * px} text-anchor="middle" class="narrow" font-weight="500" fill="var(--color-ink)"
+    >{caption(t.length_lower, t.sector_lower)}</text
+  >
+{/if}

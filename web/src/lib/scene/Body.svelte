@@ -1,0 +1,127 @@
+<script lang="ts">
+  /** The blank wearing its decal, and the light it stands in. */
+  import { T, useThrelte } from '@threlte/core';
+  import * as THREE from 'three';
+  import type { Scene } from '../api/client';
+  import type { Ahead } from '../drawing/hand';
+  import { paintDecal, type Patch } from './texture';
+
+  let { scene, yaw, pitch, distance, ahead }: { scene: Scene; yaw: number; pitch: number; distance: number; ahead: Ahead | null } = $props();
+  const { invalidate, renderer } = useThrelte();
+
+  const m = $derived(scene.measure);
+  const blank = $derived(scene.document.blank);
+  const rise = $derived(m.slant ? m.upright / m.slant : 1);
+  const foot = $derived(-m.foot);
+  const rim = $derived(m.slant + m.rim);
+  const radius = $derived((s: number) => m.radius_lower + m.k * s);
+  const cup = $derived(m.kind === 'cup');
+  const middle = $derived(cup ? ((foot + rim) / 2) * rise : m.height / 2);
+  const reach = $derived(cup ? Math.max(rim - foot, 2.2 * Math.max(m.radius_lower, m.radius_upper)) : Math.max(m.width, m.height) * 1.05);
+  const wall = $derived(blank.kind === 'cup' ? Math.max(Number(blank.wall_mm) || 1, 0.8) : 1);
+
+  const body = $derived.by(() => {
+    if (!cup) return new THREE.BoxGeometry(m.width, m.height, 3).translate(0, m.height / 2, -1.6);
+    const p = (r: number, s: number) => new THREE.Vector2(Math.max(r, 0.01), s * rise);
+    const inner = Math.min(wall, radius(foot) * 0.5, radius(rim) * 0.5);
+    const points = [p(0.01, foot), p(radius(foot), foot), p(radius(rim), rim), p(radius(rim) - inner, rim), p(radius(foot + inner) - inner, foot + inner), p(0.01, foot + inner)];
+    return new THREE.LatheGeometry(points, 96);
+  });
+  const handle = $derived.by(() => {
+    if (m.handle === null) return null;
+    const s0 = m.free_low + (m.free_high - m.free_low) * 0.12;
+    const s1 = m.free_low + (m.free_high - m.free_low) * 0.88;
+    const r = Math.max(radius(s0), radius(s1));
+    const out = r * 0.62;
+    const at = (d: number, s: number) => new THREE.Vector3(d, s * rise, 0);
+    const curve = new THREE.CatmullRomCurve3([at(radius(s1) - wall / 2, s1), at(r + out * 0.75, s1 - 2), at(r + out, (s0 + s1) / 2), at(r + out * 0.75, s0 + 2), at(radius(s0) - wall / 2, s0)]);
+    return new THREE.TubeGeometry(curve, 40, Math.max(4, r * 0.11), 14);
+  });
+  const patch = $derived<Patch>(
+    cup ? { left: -Math.PI, right: Math.PI, low: foot, high: rim, turn: 2 * Math.PI } : { left: -m.width / 2, right: m.width / 2, low: 0, high: m.height, turn: 0 },
+  );
+  const skin = $derived.by(() => {
+    if (!cup) return (lift: number) => new THREE.PlaneGeometry(m.width, m.height).translate(0, m.height / 2, lift);
+    return (lift: number) => {
+      const n = 128;
+      const position: number[] = [];
+      const uv: number[] = [];
+      const index: number[] = [];
+      for (let i = 0; i <= n; i++) {
+        const a = -Math.PI + (2 * Math.PI * i) / n;
+        for (const [s, v] of [[foot, 0], [rim, 1]] as const) {
+          const r = radius(s) + lift;
+          position.push(r * Math.sin(a), s * rise, r * Math.cos(a));
+          uv.push(i / n, v);
+        }
+        if (i < n) index.push(2 * i, 2 * i + 2, 2 * i + 1, 2 * i + 1, 2 * i + 2, 2 * i + 3);
+      }
+      const g = new THREE.BufferGeometry();
+      g.setAttribute('position', new THREE.Float32BufferAttribute(position, 3));
+      g.setAttribute('uv', new THREE.Float32BufferAttribute(uv, 2));
+      g.setIndex(index);
+      g.computeVertexNormals();
+      return g;
+    };
+  });
+  const GLOSS: Record<string, [number, number]> = { gloss: [0.25, 0], matt: [0.85, 0], glitter: [0.35, 0.6], metal: [0.2, 0.8], holographic: [0.2, 0.6], brushed: [0.5, 0.6], clear: [0.2, 0], reflective: [0.3, 0.3] };
+
+  type Layer = { canvas: HTMLCanvasElement; texture: THREE.CanvasTexture };
+  const kept: Layer[] = [];
+  function layer(i: number): Layer {
+    if (!kept[i]) {
+      const canvas = document.createElement('canvas');
+      canvas.width = 2048;
+      canvas.height = 1024;
+      const texture = new THREE.CanvasTexture(canvas);
+      texture.colorSpace = THREE.SRGBColorSpace;
+      texture.wrapS = THREE.RepeatWrapping;
+      texture.anisotropy = Math.min(8, renderer.capabilities.getMaxAnisotropy());
+      kept[i] = { canvas, texture };
+    }
+    return kept[i];
+  }
+  $effect(() => {
+    scene.object.forEach((paint, i) => {
+      const { canvas, texture } = layer(i);
+      paintDecal(canvas, paint.rings, paint.colour, patch, ahead?.da ?? 0, ahead?.ds ?? 0);
+      texture.needsUpdate = true;
+    });
+    invalidate();
+  });
+  $effect(() => {
+    void [yaw, pitch, distance, body];
+    invalidate();
+  });
+</script>
+
+<T.PerspectiveCamera
+  makeDefault
+  fov={28}
+  near={1}
+  far={20000}
+  oncreate={(c) => c.lookAt(0, 0, 0)}
+  position={[0, Math.sin(pitch) * reach * 2.7 * distance, Math.cos(pitch) * reach * 2.7 * distance]}
+  rotation={[-pitch, 0, 0]}
+/>
+<T.HemisphereLight intensity={1.5} args={['#ffffff', '#c9c9c4', 1.5]} />
+<T.DirectionalLight intensity={1.6} position={[-reach, reach * 1.4, reach * 1.6]} />
+<T.DirectionalLight intensity={0.6} position={[reach * 1.5, reach * 0.3, reach]} />
+<T.Group rotation={[0, yaw, 0]}>
+  <T.Group position={[0, -middle, 0]}>
+    <T.Mesh geometry={body}>
+      <T.MeshStandardMaterial color={blank.colour} roughness={0.42} metalness={0.05} side={THREE.DoubleSide} />
+    </T.Mesh>
+    {#if handle}
+      <T.Group rotation={[0, m.handle! - Math.PI / 2, 0]}>
+        <T.Mesh geometry={handle}><T.MeshStandardMaterial color={blank.colour} roughness={0.42} metalness={0.05} /></T.Mesh>
+      </T.Group>
+    {/if}
+    {#each scene.object as paint, i (i)}
+      {@const gloss = GLOSS[paint.finish] ?? [0.4, 0]}
+      <T.Mesh geometry={skin(0.12 + 0.08 * i)}>
+        <T.MeshStandardMaterial map={layer(i).texture} transparent alphaTest={0.02} roughness={gloss[0]} metalness={gloss[1] * 0.4} depthWrite={false} />
+      </T.Mesh>
+    {/each}
+  </T.Group>
+</T.Group>

@@ -1,0 +1,26 @@
+/** Decal contours painted on a canvas that wraps the object: u round the surface, v along the side. */
+export type Patch = { left: number; right: number; low: number; high: number; turn: number };
+
+export function paintDecal(canvas: HTMLCanvasElement, rings: number[][], colour: string, patch: Patch, da = 0, ds = 0) {
+  const g = canvas.getContext('2d')!;
+  const w = canvas.width;
+  const h = canvas.height;
+  g.clearRect(0, 0, w, h);
+  g.fillStyle = colour;
+  const sx = w / (patch.right - patch.left);
+  const sy = h / (patch.high - patch.low);
+  const shifts = patch.turn ? [-patch.turn, 0, patch.turn] : [0];
+  for (const shift of shifts) {
+    g.beginPath();
+    for (const ring of rings) {
+      for (let i = 0; i + 1 < ring.length; i += 2) {
+        const x = (ring[i]! + da + shift - patch.left) * sx;
+        const y = h - (ring[i + 1]! + ds - patch.low) * sy;
+        if (i) g.lineTo(x, y);
+        else g.moveTo(x, y);
+      }
+      g.closePath();
+    }
+    g.fill('evenodd');
+  }
+}

@@ -1,0 +1,34 @@
+<script lang="ts">
+  import type { JobState } from '../state/job.svelte';
+  import { tables } from '../state/tables.svelte';
+  import Field from '../ui/Field.svelte';
+  import Pick from '../ui/Pick.svelte';
+  import Switch from '../ui/Switch.svelte';
+  import FilesButton from './FilesButton.svelte';
+
+  let { job, load = $bindable() }: { job: JobState; load: number } = $props();
+  const sheets = $derived(job.scene?.sheets);
+  void tables.load();
+</script>
+
+<Pick {job} path="sheets.cutter" label="Cut on" choices={tables.cutters.map((c) => [c.id, c.name])} />
+{#if sheets}
+  <p class="fine border-hairline border-b py-2">Start from blade {sheets.blade}, force {sheets.force}, speed {sheets.speed}, on its own scale. Test cut first.</p>
+  <h2 class="mt-3 mb-1">Loads</h2>
+  {#each sheets.sheets as s, n (n)}
+    <button class="border-hairline flex w-full items-center gap-2 border-b px-1 py-[7px] text-left {n === load ? 'bg-sheet font-[600]' : ''}" aria-pressed={n === load} onclick={() => (load = n)}>
+      <span class="border-edge size-4 shrink-0 rounded-[2px] border" style:background={s.colour}></span>
+      <span class="grow">{s.layer}</span>
+      <span class="fine narrow">{s.sets} on a load · cut {s.times} ×{s.turned ? ' · turned' : ''}</span>
+    </button>
+  {:else}
+    <p class="fine">No layers yet: <a class="link" href="/jobs/{job.id}/artwork">bring a drawing.</a></p>
+  {/each}
+{/if}
+<h2 class="mt-3 mb-1">Film</h2>
+<Field {job} path="sheets.margin_mm" label="Kept round the work" note="each side" />
+<Switch {job} path="sheets.weed_box" label="Weed box" note="a cut frame round each set" />
+{#if job.value('sheets.weed_box')}<Field {job} path="sheets.weed_box_away_mm" label="Box away from the work" />{/if}
+<Field {job} path="sheets.overcut_mm" label="Overcut" note="past the start of each contour" />
+<h2 class="mt-3 mb-2">Files</h2>
+<FilesButton {job} />

@@ -1,0 +1,52 @@
+/** The figures that stand beside the drawing, by step. */
+import type { LengthStyle, Scene } from '../api/client';
+import type { Step } from '../state/job.svelte';
+import { lengthText, volumeText, volumeUnit } from '../units';
+
+export function figuresOf(step: Step, scene: Scene, style: LengthStyle): [string, string][] {
+  const m = scene.measure;
+  const t = scene.template;
+  const l = (mm: number, digits = 1) => lengthText(mm, style, digits);
+  const sure = (mm: number) => `± ${lengthText(mm, style === 'mm' ? 'mm' : 'in_decimal', style === 'mm' ? 2 : 1)}`;
+  if (m.kind === 'panel') return [['Panel', `${l(m.width)} × ${l(m.height)}`], ['Free area', `${l(m.free_right - m.free_left)} × ${l(m.free_high - m.free_low)}`]];
+  const free: [string, string] = ['Free area', `${l(m.free_width_high)} / ${l(m.free_width_low)} × ${l(m.free_high - m.free_low)}`];
+  if (step === 'measure')
+    return [
+      ['Seam, top', sure(m.seam_top)],
+      ['Seam, bottom', sure(m.seam_bottom)],
+      ['Edge drift', sure(m.edge_drift)],
+      ['Taper', `${m.taper_deg.toFixed(1)}° each side`],
+      ...(m.volume ? [['Outside volume', `${volumeText(Math.round(m.volume), style)} ${volumeUnit(style)}`] as [string, string]] : []),
+      free,
+    ];
+  if (!t) return [free];
+  const sector: [string, string][] = t.sector_angle_deg === null || t.sector_lower === null || t.sector_upper === null
+    ? [['Template', 'a straight strip']]
+    : [
+        ['Sector angle', `${t.sector_angle_deg.toFixed(2)}°`],
+        ['Sector radii', `${l(t.sector_upper)} / ${l(t.sector_lower)}`],
+      ];
+  if (step === 'unwrap')
+    return [
+      ...sector,
+      ['Over all', `${l(t.bounds[2] - t.bounds[0])} × ${l(t.bounds[3] - t.bounds[1])}`],
+      ['Along the side', l(t.high - t.low)],
+      ['Seam, top / bottom', `${sure(m.seam_top)} / ${sure(m.seam_bottom).slice(2)}`],
+      ['Edge drift', sure(m.edge_drift)],
+    ];
+  if (step === 'artwork') return [...sector, ['Readable, top', l(m.readable_top)], free];
+  if (step === 'sheets' && scene.sheets)
+    return [
+      ['Safe area', `${l(scene.sheets.safe_width)} × ${l(scene.sheets.safe_length)}`],
+      ['Film used', scene.sheets.film_area],
+      ['Film costs', scene.sheets.film_cost],
+    ];
+  if (step === 'layers' && scene.layers)
+    return [
+      ['Layers', String(scene.layers.layers.length)],
+      ['Joints', scene.layers.joint.replace('_', ' ')],
+      ['Pieces that stay', String(scene.layers.layers.reduce((n, x) => n + x.pieces, 0))],
+      ['Pieces to weed', String(scene.layers.layers.reduce((n, x) => n + x.weeded, 0))],
+    ];
+  return [];
+}

@@ -1,0 +1,41 @@
+<script lang="ts">
+  /** The step's judgements: one click shows the place, the remedy applies itself where it can. */
+  import type { Verdict } from '../api/client';
+  import type { JobState } from '../state/job.svelte';
+  import Glyph from './Glyph.svelte';
+
+  let { job }: { job: JobState } = $props();
+  const weight = { stop: 0, look: 1, ok: 2 };
+  const mine = $derived(
+    (job.scene?.verdicts ?? []).filter((v) => v.step === job.step).toSorted((a, b) => weight[a.level] - weight[b.level]),
+  );
+  const fault = $derived(job.scene?.fault && job.scene.fault_step === job.step ? job.scene.fault : null);
+  const keyOf = (v: Verdict) => `${v.code} ${v.sentence}`;
+
+  function show(v: Verdict) {
+    job.shown = job.shown === keyOf(v) ? '' : keyOf(v);
+    if (job.shown && v.field) document.getElementById(`field-${v.field}`)?.focus();
+  }
+</script>
+
+<footer
+  aria-label="Verdicts"
+  class="border-edge bg-paper flex max-h-[68px] min-h-[40px] flex-wrap content-start items-center gap-x-6 gap-y-1 overflow-y-auto border-t px-5 py-2 text-[14px] leading-snug"
+>
+  {#if fault}
+    <span class="flex items-center gap-2"><Glyph level="stop" /> {fault.message} {fault.hint}</span>
+  {/if}
+  {#each mine as v (keyOf(v))}
+    <span class="inline-flex items-center gap-2">
+      <button class="inline-flex items-center gap-2 text-left {job.shown === keyOf(v) ? 'underline' : ''}" aria-pressed={job.shown === keyOf(v)} onclick={() => show(v)}>
+        <Glyph level={v.level} />
+        {v.sentence}
+      </button>
+      {#if v.fix !== null && v.level !== 'ok'}
+        <button class="link font-[600]" onclick={() => job.set(v.field, v.fix)}>Do it</button>
+      {/if}
+    </span>
+  {:else}
+    {#if !fault}<span class="fine">{job.scene ? 'Nothing to judge here yet.' : 'Measuring …'}</span>{/if}
+  {/each}
+</footer>

@@ -1,0 +1,72 @@
+<script lang="ts">
+  import { goto } from '$app/navigation';
+  import { onMount } from 'svelte';
+  import { client, take, type Ticket } from '$lib/api/client';
+  import { pathOf } from '$lib/drawing/paper';
+  import { STEP_NAMES, type Step } from '$lib/state/job.svelte';
+  import { session } from '$lib/state/session.svelte';
+  import Glyph from '$lib/ui/Glyph.svelte';
+  import Places from '$lib/ui/Places.svelte';
+
+  let tickets = $state.raw<Ticket[] | null>(null);
+  let trouble = $state('');
+  onMount(load);
+  async function load() {
+    try {
+      tickets = (await take(client.GET('/api/jobs'))) as Ticket[];
+    } catch (bad) {
+      trouble = bad instanceof Error ? bad.message : String(bad);
+    }
+  }
+  async function start(kind: 'cup' | 'panel') {
+    const job = await take(client.POST('/api/jobs', { body: { title: kind === 'cup' ? 'New cup' : 'New panel', kind } }));
+    await goto(`/jobs/${job.id}/measure`);
+  }
+  async function drop(t: Ticket) {
+    if (!confirm(`Take “${t.title}” off the Bench for good?`)) return;
+    await take(client.DELETE('/api/jobs/{job_id}', { params: { path: { job_id: t.id } } }));
+    await load();
+  }
+  const box = (t: Ticket) => {
+    const [l, b, r, h] = t.bounds as [number, number, number, number];
+    const pad = Math.max(r - l, h - b) * 0.04;
+    return `${l - pad} ${-h - pad} ${r - l + 2 * pad} ${h - b + 2 * pad}`;
+  };
+  const day = (d: string) => new Date(`${d}T12:00`).toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', month: 'short' });
+</script>
+
+<svelte:head><title>Bench · Wimple</title></svelte:head>
+<header class="border-edge bg-steel flex h-[72px] items-center justify-between border-b px-5">
+  <div>
+    <h1>Bench</h1>
+    <p class="fine">{session.current?.workshop?.name}</p>
+  </div>
+  <Places />
+</header>
+<main class="h-[calc(100%-72px)] overflow-y-auto px-5 py-5">
+  <div class="mb-4 flex items-center gap-2">
+    <button class="button button-main" onclick={() => start('cup')}>New cup</button>
+    <button class="button" onclick={() => start('panel')}>New flat panel</button>
+    {#if tickets}<span class="fine ml-2">{tickets.length} job{tickets.length === 1 ? '' : 's'}</span>{/if}
+  </div>
+  {#if trouble}<p class="text-stop" role="alert">{trouble}</p>{/if}
+  {#if tickets && !tickets.length}
+    <p class="max-w-[520px] leading-snug">Nothing on the bench. Take a cup, a tape measure and a ruler, and start with “New cup”: it opens with an example to type over.</p>
+  {/if}
+  <ul class="grid grid-cols-[repeat(auto-fill,minmax(290px,1fr))] gap-4">
+    {#each tickets ?? [] as t (t.id)}
+      <li class="border-hairline bg-sheet relative rounded-[3px] border">
+        <a href="/jobs/{t.id}/measure" class="block p-3">
+          <svg viewBox={box(t)} class="mb-3 h-[150px] w-full" aria-hidden="true">
+            {#each t.paints as p, i (i)}<path d={pathOf(p.rings)} fill={p.colour} fill-rule="evenodd" />{/each}
+            <path d={pathOf(t.outline)} fill="none" stroke="var(--color-ink)" stroke-width="1.2" vector-effect="non-scaling-stroke" />
+          </svg>
+          <span class="block truncate pr-8 text-[17px] font-[650]">{t.title} × {t.quantity}</span>
+          <span class="fine block truncate">{t.customer || 'no customer'} · {t.due ? `due ${day(t.due)}` : 'no due date'}</span>
+          <span class="mt-2 flex items-start gap-2 text-[14px] leading-snug"><span class="mt-[3px] flex"><Glyph level={t.worst} /></span><span class="line-clamp-2 min-h-[39px]">{STEP_NAMES[t.step as Step]}: {t.sentence}</span></span>
+        </a>
+        <button class="text-quiet hover:text-stop absolute top-2 right-2 size-7" aria-label="Take {t.title} off the Bench" onclick={() => drop(t)}>×</button>
+      </li>
+    {/each}
+  </ul>
+</main>
