@@ -128,7 +128,10 @@ def format_quantity(value: float, unit: str, style: LengthStyle = "mm") -> str:
         case "mm" if style == "in_fraction" and 0 < abs(value) < MM_PER_INCH / 32:
             return format_length(value, "in_decimal")
         case "mm":
-            return format_length(value, style, 1 if abs(value) >= 0.095 or value == 0 else 2)
+            if style == "mm" and 0 < abs(value) < 0.995:
+                text = _fixed(value, 2)
+                return f"{text.removesuffix('0')} mm"
+            return format_length(value, style)
         case "ml":
             return f"{_fixed(value, 0)} ml" if style == "mm" else f"{_fixed(value / ML_PER_FLUID_OUNCE, 1)} fl oz"
         case "%":

@@ -96,7 +96,7 @@ class Cutter(Model):
 CUTTERS: dict[str, Cutter] = {
     c.id: c
     for c in (
-        Cutter(id="desktop-mat", name="Desktop cutter, 12 × 12 in mat", medium="mat", width_mm=304.8, length_mm=304.8,
+        Cutter(id="desktop-mat", name="Mat cutter, 12 in", medium="mat", width_mm=304.8, length_mm=304.8,
                safe_width_mm=279.4, safe_length_mm=279.4, blade="1 to 2", force="10", speed="5"),
         Cutter(id="roll-24", name="Roll cutter, 24 in", medium="roll", width_mm=609.6, length_mm=3048.0,
                safe_width_mm=584.2, safe_length_mm=3022.6, blade="its own", force="10 to 11", speed="40 cm/s"),

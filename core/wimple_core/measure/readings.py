@@ -24,6 +24,9 @@ class Reading:
 def summarise(values: tuple[float, ...], one_reading_error: float) -> Reading:
     """Mean, sample standard deviation and standard error of repeated readings.
 
+    Readings that agree to the last figure say only that the marks are coarser than their spread: the error is never
+    taken below a tenth of `one_reading_error`.
+
     A single reading takes `one_reading_error` (JCGM 100:2008, type B); several give their own (type A, 4.2).
 
     >>> summarise((262.4, 262.6, 262.5), 0.5).count
@@ -34,7 +37,8 @@ def summarise(values: tuple[float, ...], one_reading_error: float) -> Reading:
         return Reading(float(x[0]), None, one_reading_error, 1)
     shifted = x - x[0]
     deviation = float(np.std(shifted, ddof=1))
-    return Reading(float(x[0] + shifted.mean()), deviation, deviation / float(np.sqrt(x.size)), int(x.size))
+    error = max(deviation / float(np.sqrt(x.size)), one_reading_error / 10)
+    return Reading(float(x[0] + shifted.mean()), deviation, error, int(x.size))
 
 
 def read_dimension(dimension: Dimension) -> Reading:

@@ -122,12 +122,13 @@
       <g class="cursor-move" data-drawing={i} onpointerdown={(e) => down(e, i, 'move')} onpointermove={move} onpointerup={() => (grip = null)} onpointercancel={() => (grip = null)}>
         <path d={pathOf([d.outline])} fill="transparent" />
         {#each d.paints as paint (paint.colour)}
-          <path d={pathOf(paint.rings)} fill={paint.colour} fill-rule="evenodd" />
+          <path d={pathOf(paint.rings)} fill={paint.colour} fill-rule="evenodd" stroke="var(--color-edge)" stroke-width={0.5 * px} />
         {/each}
       </g>
       {#if i === job.selected}
         {@const cs = corners(d.outline)}
-        {@const top = [(cs[2]![0] + cs[3]![0]) / 2, (cs[2]![1] + cs[3]![1]) / 2] as Point}
+        {@const n = d.outline.length / 8}
+        {@const top = [d.outline[5 * n]!, d.outline[5 * n + 1]!] as Point}
         {@const away = Math.hypot(top[0] - d.centre[0], top[1] - d.centre[1]) || 1}
         {@const knob = [top[0] + ((top[0] - d.centre[0]) / away) * 24 * px, top[1] + ((top[1] - d.centre[1]) / away) * 24 * px] as Point}
         <path d={pathOf([d.outline])} fill="none" stroke="var(--color-brass)" stroke-width={(1.4 * px) / h.scale} pointer-events="none" />

@@ -69,7 +69,12 @@
   <div class="fine narrow pointer-events-none absolute top-3 left-4">
     {title}, 1 : {scale < 10 ? scale.toFixed(2) : scale.toFixed(0)}
   </div>
-  <div class="absolute bottom-3 left-4 flex items-end gap-3">
+  <div class="absolute top-2 right-3 flex gap-1 text-[13px]">
+      <button class="button min-h-[26px]! px-2! py-0!" onclick={() => view.zoomBy(1.3)} aria-label="Look closer">closer</button>
+      <button class="button min-h-[26px]! px-2! py-0!" onclick={() => view.zoomBy(1 / 1.3)} aria-label="Step back">back</button>
+      {#if view.moved}<button class="button min-h-[26px]! px-2! py-0!" onclick={() => view.reset()}>whole</button>{/if}
+  </div>
+  <div class="absolute bottom-3 left-4">
     <div class="narrow flex items-center gap-2 text-[13px]">
       <svg width={bar / view.px + 2} height="10" aria-hidden="true">
         <path
@@ -80,11 +85,6 @@
         />
       </svg>
       {length(bar, session.style, session.style === 'mm' ? 0 : 1)}
-    </div>
-    <div class="flex gap-1 text-[13px]">
-      <button class="button px-2! py-0!" onclick={() => view.zoomBy(1.3)} aria-label="Look closer">closer</button>
-      <button class="button px-2! py-0!" onclick={() => view.zoomBy(1 / 1.3)} aria-label="Step back">back</button>
-      {#if view.moved}<button class="button px-2! py-0!" onclick={() => view.reset()}>whole</button>{/if}
     </div>
   </div>
 </div>

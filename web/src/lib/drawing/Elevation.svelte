@@ -12,6 +12,7 @@
 
   let { job, scene }: { job: JobState; scene: Scene } = $props();
   const view = new View();
+  view.padding = [96, 74];
   const m = $derived(scene.measure);
   const blank = $derived(scene.document.blank);
   const cup = $derived(blank.kind === 'cup' ? blank : null);
@@ -24,11 +25,12 @@
     const [a, b] = [side(s0), side(s1)];
     return [-a[0] * share, a[1], a[0] * share, a[1], b[0] * share, b[1], -b[0] * share, b[1]];
   }
+  const handleSide = $derived(m.handle !== null && m.handle > 0 ? 1 : -1);
   const widest = $derived(Math.max(m.radius_lower, m.radius_upper) || m.width / 2);
   const px = $derived(view.px);
   const bounds = $derived(
     m.kind === 'cup'
-      ? around([[-widest, foot * rise], [widest, rim * rise]], 0)
+      ? around([[-widest * (m.handle !== null && handleSide < 0 ? 1.62 : 1), foot * rise], [widest * (m.handle !== null && handleSide > 0 ? 1.62 : 1), rim * rise]], 0)
       : around([[-m.width / 2, 0], [m.width / 2, m.height]], 0),
   );
   const share = $derived(Math.sin(m.readable_half_angle));
@@ -37,7 +39,6 @@
   const lipLow = $derived(cup ? rim - (cup.lip_band_mm as number) : 0);
   const baseHigh = $derived(cup ? foot + (cup.base_band_mm as number) : 0);
   const bad = $derived((code: string) => scene.verdicts.some((v) => v.code === code && v.level !== 'ok'));
-  const handleSide = $derived(m.handle !== null && m.handle > 0 ? 1 : -1);
 </script>
 
 <Drawing {view} {bounds} title={m.kind === 'cup' ? 'Side view' : 'Front view'} label="Side view with its dimensions">

@@ -17,7 +17,7 @@
   // Seen from above at a slant: x stays, y is foreshortened and leans.
   const flat = $derived(1 - 0.55 * apart);
   const lean = $derived(0.28 * apart);
-  const rise = $derived((box[3] - box[1]) * flat * 1.06 * apart + (apart ? 6 : 0));
+  const rise = $derived((box[3] - box[1]) * flat * 1.3 * apart + (apart ? 6 : 0));
   const matrix = $derived((i: number) => `matrix(1 0 ${lean} ${flat} 0 ${-i * rise})`);
   const at = $derived((p: Point, i: number): Point => [p[0] - lean * p[1], p[1] * flat + i * rise]);
   const bounds = $derived.by<Bounds>(() => {
@@ -48,7 +48,7 @@
         <path d={pathOf(layer.marks)} fill="var(--color-ink)" fill-rule="evenodd" />
       </g>
       {@const edge = at([box[2], box[1]], i)}
-      <text x={edge[0] - 6 * px} y={-edge[1] - 6 * px} font-size={13 * px} text-anchor="end" class="narrow" font-weight="600" fill="var(--color-ink)" paint-order="stroke" stroke="var(--color-sheet)" stroke-width={3 * px}
+      <text x={edge[0] - 6 * px} y={-edge[1] + 15 * px} font-size={13 * px} text-anchor="end" class="narrow" font-weight="600" fill="var(--color-ink)" paint-order="stroke" stroke="var(--color-sheet)" stroke-width={3 * px}
         >{layer.name}{i === 0 ? ', first on the blank' : i === n - 1 && n > 1 ? ', on top' : ''}</text
       >
       {#each shown?.sentence.startsWith(`${layer.name}:`) ? shown.places : [] as place, k (k)}

@@ -11,6 +11,7 @@
 
   let { scene, load }: { scene: Scene; load: number } = $props();
   const view = new View();
+  view.padding = [62, 68];
   const px = $derived(view.px);
   const s = $derived(scene.sheets!);
   const sheet = $derived(s.sheets[load]);

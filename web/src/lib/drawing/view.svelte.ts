@@ -7,7 +7,8 @@ export class View {
   private bounds = $state.raw<Bounds>([0, 0, 100, 100]);
   private zoom = $state(1);
   private pan = $state.raw<Point>([0, 0]);
-  padding = 56;
+  /** Pixels kept free round the drawing, across and up, for its dimensions. */
+  padding: Point = [44, 62];
 
   fitTo(bounds: Bounds) {
     this.bounds = bounds;
@@ -22,8 +23,8 @@ export class View {
   /** Millimetres to one pixel of the screen. */
   get px(): number {
     const [l, b, r, t] = this.bounds;
-    const room = (n: number) => Math.max(n - 2 * this.padding, 60);
-    return Math.max((r - l) / room(this.width), (t - b) / room(this.height), 1e-6) / this.zoom;
+    const room = (n: number, kept: number) => Math.max(n - 2 * kept, 60);
+    return Math.max((r - l) / room(this.width, this.padding[0]), (t - b) / room(this.height, this.padding[1]), 1e-6) / this.zoom;
   }
   /** Upper left corner and size of what is seen, screen orientation. */
   get box(): [number, number, number, number] {

@@ -104,8 +104,8 @@
   position={[0, Math.sin(pitch) * reach * 2.7 * distance, Math.cos(pitch) * reach * 2.7 * distance]}
   rotation={[-pitch, 0, 0]}
 />
-<T.HemisphereLight intensity={1.5} args={['#ffffff', '#c9c9c4', 1.5]} />
-<T.DirectionalLight intensity={1.6} position={[-reach, reach * 1.4, reach * 1.6]} />
+<T.HemisphereLight args={['#ffffff', '#dcdcd6', 2.1]} />
+<T.DirectionalLight intensity={1.5} position={[-reach, reach * 1.4, reach * 1.6]} />
 <T.DirectionalLight intensity={0.6} position={[reach * 1.5, reach * 0.3, reach]} />
 <T.Group rotation={[0, yaw, 0]}>
   <T.Group position={[0, -middle, 0]}>

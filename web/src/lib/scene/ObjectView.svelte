@@ -1,6 +1,7 @@
 <script lang="ts">
   /** The object, turning under the hand. Loaded after everything else. */
   import { Canvas } from '@threlte/core';
+  import { NoToneMapping } from 'three';
   import type { Scene } from '../api/client';
   import { handOf } from '../drawing/hand';
   import type { JobState } from '../state/job.svelte';
@@ -51,8 +52,8 @@
   onpointerup={() => (held = null)}
   onpointercancel={() => (held = null)}
 >
-  <Canvas renderMode="on-demand">
+  <Canvas renderMode="on-demand" toneMapping={NoToneMapping}>
     <Body {scene} {yaw} {pitch} {distance} {ahead} />
   </Canvas>
 </div>
-<button class="button absolute top-2 left-2 bg-white/80! px-2! py-0! text-[13px] text-[#18202e]" onclick={front}>at arm’s length</button>
+<button class="button absolute top-2 left-2 bg-white/80! min-h-[26px]! px-2! py-0! text-[13px] text-[#18202e]" onclick={front}>at arm’s length</button>

@@ -1,6 +1,7 @@
 <script lang="ts">
   /** The job's top edge: a steel rule whose long ticks are the steps of the work. */
   import { STEP_NAMES, STEPS, type JobState } from '../state/job.svelte';
+  import { day } from './day';
   import Glyph from './Glyph.svelte';
   import Places from './Places.svelte';
 
@@ -11,13 +12,13 @@
   const document_ = $derived(job.document);
 </script>
 
-<header class="border-edge bg-steel relative h-[72px] border-b">
+<header class="border-edge bg-steel relative h-[72px] shrink-0 border-b">
   <div class="absolute top-[14px] left-5 w-[305px]">
     <p class="truncate text-[18px] leading-tight font-[650]" style:font-stretch="92%">
-      {document_?.title ?? '…'}{#if document_} × {document_.quantity}{/if}
+      {document_ ? `${document_.title} × ${document_.quantity}` : '…'}
     </p>
     <p class="fine narrow truncate">
-      {document_?.customer || 'no customer'} · {document_?.due ? `due ${document_.due}` : 'no due date'} ·
+      {document_?.customer || 'no customer'} · {document_?.due ? `due ${day(document_.due)}` : 'no due date'} ·
       <span role="status">{saves[job.save]}</span>
     </p>
   </div>

@@ -5,6 +5,7 @@
   import { pathOf } from '$lib/drawing/paper';
   import { STEP_NAMES, type Step } from '$lib/state/job.svelte';
   import { session } from '$lib/state/session.svelte';
+  import { day } from '$lib/ui/day';
   import Glyph from '$lib/ui/Glyph.svelte';
   import Places from '$lib/ui/Places.svelte';
 
@@ -32,7 +33,6 @@
     const pad = Math.max(r - l, h - b) * 0.04;
     return `${l - pad} ${-h - pad} ${r - l + 2 * pad} ${h - b + 2 * pad}`;
   };
-  const day = (d: string) => new Date(`${d}T12:00`).toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', month: 'short' });
 </script>
 
 <svelte:head><title>Bench · Wimple</title></svelte:head>
@@ -53,11 +53,11 @@
   {#if tickets && !tickets.length}
     <p class="max-w-[520px] leading-snug">Nothing on the bench. Take a cup, a tape measure and a ruler, and start with “New cup”: it opens with an example to type over.</p>
   {/if}
-  <ul class="grid grid-cols-[repeat(auto-fill,minmax(290px,1fr))] gap-4">
+  <ul class="grid grid-cols-[repeat(auto-fill,minmax(370px,1fr))] gap-4">
     {#each tickets ?? [] as t (t.id)}
       <li class="border-hairline bg-sheet relative rounded-[3px] border">
         <a href="/jobs/{t.id}/measure" class="block p-3">
-          <svg viewBox={box(t)} class="mb-3 h-[150px] w-full" aria-hidden="true">
+          <svg viewBox={box(t)} class="mb-3 h-[230px] w-full" aria-hidden="true">
             {#each t.paints as p, i (i)}<path d={pathOf(p.rings)} fill={p.colour} fill-rule="evenodd" />{/each}
             <path d={pathOf(t.outline)} fill="none" stroke="var(--color-ink)" stroke-width="1.2" vector-effect="non-scaling-stroke" />
           </svg>

@@ -45,7 +45,7 @@
   </section>
   <section class="bg-sheet flex items-center justify-center overflow-hidden" aria-hidden="true">
     <svg viewBox="-150 -120 300 250" class="h-[78%] w-[82%]" fill="none" stroke="var(--color-blue)" stroke-width="0.7">
-      <path d="M-131 39A438 438 0 0 1 131 39L102.500 -57A342 342 0 0 0 -102.500 -57Z" transform="translate(0 -30) scale(1 -1)" stroke="var(--color-ink)" stroke-width="1.1" />
+      <path d="M-131 -57A438 438 0 0 1 131 -57L102.500 39A342 342 0 0 0 -102.500 39Z" transform="translate(0 -22)" stroke="var(--color-ink)" stroke-width="1.1" />
       <path d="M0 -100V70" stroke="var(--color-quiet)" stroke-dasharray="9 2 2 2" />
       <path d="M-42 66L-33 118H33L42 66Z" stroke="var(--color-ink)" stroke-width="1.1" />
       <path d="M-42 60H42M-42 57v6M42 57v6M-33 124H33M-33 121v6M33 121v6M52 66L43 118" />

@@ -95,9 +95,9 @@
   <main class="p-8"><h1>This job cannot be opened</h1><p class="mt-2">{trouble} <a class="link" href="/bench">Back to the Bench</a></p></main>
 {:else if job}
   {@const scene = job.scene}
-  <div class="flex h-full flex-col">
+  <div class="flex h-full flex-col overflow-hidden">
     <Rule {job} />
-    <main class="grid min-h-0 grow grid-cols-[352px_1fr]">
+    <main class="grid min-h-0 grow grid-cols-[352px_1fr] grid-rows-[minmax(0,1fr)]">
       <section id="slip" aria-label="Fields" class="border-edge min-h-0 overflow-y-auto border-r px-5 pt-4 pb-6">
         <div class="mb-2">
           <h1>{step === 'measure' ? String(job.value('blank.name') ?? '') : TITLES[step]}</h1>
@@ -112,7 +112,7 @@
           {:else}<PriceSlip {job} />{/if}
         {/if}
       </section>
-      <div class="bg-sheet grid min-h-0 grid-cols-[1fr_258px]">
+      <div class="bg-sheet grid min-h-0 grid-cols-[1fr_258px] grid-rows-[minmax(0,1fr)]">
         <section aria-label={swapped ? 'Object' : 'Drawing'} class="relative min-h-0 min-w-0">
           {#if scene && swapped && ObjectView}<ObjectView {job} {scene} />
           {:else if scene}{@render drawing(job, scene)}{/if}
