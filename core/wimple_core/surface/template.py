@@ -16,7 +16,7 @@ from ..measure.measured import edge_drift
 from ..verdict import Verdict, grade
 from .surface import RoundWall, Surface, surface_of
 
-ARC_TOLERANCE_MM = 0.005
+ARC_TOLERANCE_MM = 0.001
 LARGEST_DRAWN_RADIUS_MM = 20_000.0
 """Above this an arc is drawn as exact points, never as an arc of a huge radius."""
 
