@@ -1,7 +1,7 @@
 """The command `wimple build`: a job's files with no server.
 
-    wimple build job.wimple.json --out DIR
-    wimple build --artwork drawing.svg --panel 300x200 --width 120 --out DIR
+wimple build job.wimple.json --out DIR
+wimple build --artwork drawing.svg --panel 300x200 --width 120 --out DIR
 """
 
 from __future__ import annotations
@@ -46,7 +46,9 @@ def read_job(path: Path) -> tuple[Job, dict[str, bytes]]:
     try:
         raw = json.loads(_read(path, "job").decode("utf-8-sig"))
     except (UnicodeDecodeError, json.JSONDecodeError) as bad:
-        raise BadDocument(f"“{path.name}” is not a job document: {bad}.", hint="It must be JSON, as `job.wimple.json` in a zip of Wimple's.") from None
+        raise BadDocument(
+            f"“{path.name}” is not a job document: {bad}.", hint="It must be JSON, as `job.wimple.json` in a zip of Wimple's."
+        ) from None
     job = load_job(raw)
     drawings = {}
     for name in dict.fromkeys(d.file for d in job.drawings):

@@ -85,7 +85,7 @@ def parse_length(text: str, default_unit: Literal["mm", "in"] = "mm", field: str
     >>> parse_length("5/8", "in")
     15.875
     """
-    return _read(text, _LENGTH_UNITS, default_unit, field, "70 mm, 2 3/4 in, 2.75\" or 5/8 in", "length")
+    return _read(text, _LENGTH_UNITS, default_unit, field, '70 mm, 2 3/4 in, 2.75" or 5/8 in', "length")
 
 
 def parse_volume(text: str, default_unit: Literal["ml", "oz"] = "ml", field: str = "") -> float:

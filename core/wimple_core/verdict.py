@@ -9,8 +9,8 @@ from typing import Literal
 from .units import LengthStyle, format_quantity
 
 Level = Literal["ok", "look", "stop"]
-STEPS = ("measure", "unwrap", "artwork", "layers", "sheets", "layup", "price")
 Step = Literal["measure", "unwrap", "artwork", "layers", "sheets", "layup", "price"]
+STEPS: tuple[Step, ...] = ("measure", "unwrap", "artwork", "layers", "sheets", "layup", "price")
 _WEIGHT: dict[Level, int] = {"ok": 0, "look": 1, "stop": 2}
 
 Figure = tuple[float, str]
@@ -56,4 +56,6 @@ def grade(value: float, look: float, stop: float = float("inf")) -> Level:
 def worst(verdicts: Iterable[Verdict]) -> Level | None:
     """The worst level among the verdicts, or None where there are none."""
     levels = [v.level for v in verdicts]
-    return max(levels, key=_WEIGHT.__getitem__) if levels else None
+    if not levels:
+        return None
+    return max(levels, key=lambda level: _WEIGHT[level])

@@ -46,7 +46,9 @@ def signed_out(request: HttpRequest, bad: AuthenticationError) -> HttpResponse:
 @api.exception_handler(PermissionDenied)
 def not_there(request: HttpRequest, bad: Exception) -> HttpResponse:
     """Not there, or not this workshop's: the answer is the same."""
-    return api.create_response(request, error_body("not_there", "There is nothing of that number in this workshop.", "Go back to the Bench."), status=404)
+    return api.create_response(
+        request, error_body("not_there", "There is nothing of that number in this workshop.", "Go back to the Bench."), status=404
+    )
 
 
 @api.exception_handler(HttpError)

@@ -32,7 +32,9 @@ def share_alike(data: bytes) -> float:
     bounds = (0.0, 0.0, art.width, art.height)
     z = SIZE / max(art.width, art.height)
     w, h = round(art.width * z), round(art.height * z)
-    body = "".join(f'<path fill="{c.colour}" fill-rule="evenodd" d="{path_data(c.seen, bounds, size / 10000)}"/>' for c in separate(art.paints))
+    body = "".join(
+        f'<path fill="{c.colour}" fill-rule="evenodd" d="{path_data(c.seen, bounds, size / 10000)}"/>' for c in separate(art.paints)
+    )
     ours = f'<svg xmlns="http://www.w3.org/2000/svg" width="{w}" height="{h}" viewBox="0 0 {art.width} {art.height}">{body}</svg>'
     a, b = picture(data.decode(), w, h), picture(ours, w, h)
     rows, columns = min(a.shape[0], b.shape[0]), min(a.shape[1], b.shape[1])
@@ -112,7 +114,7 @@ def test_physical_units() -> None:
 
 def test_mitre_limit_falls_back_to_bevel() -> None:
     """SVG 2, 13.5.3: above the limit a mitre becomes a bevel. A 30 degree corner has ratio 1 / sin 15 = 3.86."""
-    corner = "M10 50H80L{:.6f} {:.6f}".format(80 - 60 * math.cos(math.pi / 6), 50 + 60 * math.sin(math.pi / 6))
+    corner = f"M10 50H80L{80 - 60 * math.cos(math.pi / 6):.6f} {50 + 60 * math.sin(math.pi / 6):.6f}"
     base = '<path d="{}" fill="none" stroke="#000" stroke-width="4" stroke-miterlimit="{}"/>'
     pointed, blunt = seen_area(base.format(corner, 4)), seen_area(base.format(corner, 3.8))
     # The tip beyond the bevel: a triangle with base 2 h cos(15 deg) and height (h / sin 15) - h sin 15, h half the width.

@@ -157,7 +157,9 @@ def test_template_pdf_prints_one_to_one(files, paper: str, size: set[float]) -> 
     assert len(pdf) >= 1
     for page in pdf:
         assert {round(v / 72 * 25.4, 1) for v in page.get_size()} == size
-        lengths = [length for obj in page.get_objects(max_depth=1) if obj.type == pdfium.raw.FPDF_PAGEOBJ_PATH for length in [first_leg(obj)]]
+        lengths = [
+            length for obj in page.get_objects(max_depth=1) if obj.type == pdfium.raw.FPDF_PAGEOBJ_PATH for length in [first_leg(obj)]
+        ]
         assert any(abs(x - 100) < 0.002 for x in lengths) and any(abs(x - 101.6) < 0.002 for x in lengths)
 
 

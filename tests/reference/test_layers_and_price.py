@@ -68,7 +68,10 @@ def test_hexagonal_board() -> None:
     assert 2 * 7.75 / math.sqrt(3) == pytest.approx(8.95, abs=0.005)
 
 
-@pytest.mark.parametrize(("count", "w", "h", "room", "wanted"), [(12, 90, 60, (280, 280), (3, 4)), (2, 90, 60, (280, 280), (2, 1)), (5, 300, 10, (280, 280), (0, 0))])
+@pytest.mark.parametrize(
+    ("count", "w", "h", "room", "wanted"),
+    [(12, 90, 60, (280, 280), (3, 4)), (2, 90, 60, (280, 280), (2, 1)), (5, 300, 10, (280, 280), (0, 0))],
+)
 def test_sets_on_a_load(count: int, w: float, h: float, room: tuple[float, float], wanted: tuple[int, int]) -> None:
     """Closed-form counts of evenly spaced boxes: floor((W + gap) / (w + gap))."""
     assert grid(count, w, h, *room, gap=2) == wanted

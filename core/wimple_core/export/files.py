@@ -7,8 +7,10 @@ import re
 import zipfile
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from functools import partial
 
 import shapely
+from shapely.geometry.base import BaseGeometry
 
 from ..artwork import clean_svg
 from ..built import Build
@@ -34,33 +36,39 @@ def file_name(text: str) -> str:
     return re.sub(r"[^a-z0-9]+", "-", text.lower()).strip("-") or "layer"
 
 
-def _makers(b: Build, drawings: Mapping[str, bytes], style: LengthStyle) -> list[tuple[str, Callable[[], str | bytes]]]:
+Maker = Callable[[], str | bytes]
+
+
+def _makers(b: Build, drawings: Mapping[str, bytes], style: LengthStyle) -> list[tuple[str, Maker]]:
     assert b.template and b.layers and b.sheets
-    job, template = b.job, b.template
-    out: list[tuple[str, Callable[[], str | bytes]]] = []
+    job, template, overcut = b.job, b.template, b.job.sheets.overcut_mm
     layers = b.layers.layers
-    if layers:
-        shared = bounds_of([layer.cut for layer in layers])
+    shared = bounds_of([layer.cut for layer in layers]) if layers else (0.0, 0.0, 1.0, 1.0)
+    out: list[tuple[str, Maker]] = []
     for n, layer in enumerate(layers, start=1):
         name = f"layers/{n:02d}-{file_name(layer.name)}"
-        moved = shapely.transform(layer.cut, lambda p: p - shared[:2])
-        out.append((f"{name}.svg", lambda layer=layer: layer_svg(layer, shared)))
-        out.append((f"{name}.dxf", lambda layer=layer: dxf_file({layer.name: layer.region, "marks": layer.marks})))
-        out.append((f"{name}.plt", lambda moved=moved: plotter_file(moved, overcut=job.sheets.overcut_mm)))
+        out.append((f"{name}.svg", partial(layer_svg, layer, shared)))
+        out.append((f"{name}.dxf", partial(dxf_file, {layer.name: layer.region, "marks": layer.marks})))
+        out.append((f"{name}.plt", partial(plotter_file, _moved(layer.cut, shared), overcut=overcut)))
     for n, sheet in enumerate(b.sheets.sheets, start=1):
         name = f"sheets/{n:02d}-{file_name(sheet.layer.name)}-x{sheet.times}"
-        out.append((f"{name}.svg", lambda s=sheet: sheet_svg(s)))
-        out.append((f"{name}.dxf", lambda s=sheet: dxf_file({"cut": s.cut, "frame": s.frames})))
-        out.append((f"{name}.plt", lambda s=sheet: plotter_file(s.cut, s.frames, job.sheets.overcut_mm)))
-    out.append(("template.svg", lambda: template_svg(template)))
+        out.append((f"{name}.svg", partial(sheet_svg, sheet)))
+        out.append((f"{name}.dxf", partial(dxf_file, {"cut": sheet.cut, "frame": sheet.frames})))
+        out.append((f"{name}.plt", partial(plotter_file, sheet.cut, sheet.frames, overcut)))
+    out.append(("template.svg", partial(template_svg, template)))
     for paper in PAPERS:
-        out.append((f"template-{paper.lower()}.pdf", lambda paper=paper: template_pdf(template, paper, job.title, style)))
-    out.append(("job-sheet.pdf", lambda: job_sheet_pdf(b, style)))
+        out.append((f"template-{paper.lower()}.pdf", partial(template_pdf, template, paper, job.title, style)))
+    out.append(("job-sheet.pdf", partial(job_sheet_pdf, b, style)))
     out.append(("job.wimple.json", lambda: job.model_dump_json(indent=2) + "\n"))
     out.append(("report.json", lambda: make_report(b).model_dump_json(indent=2) + "\n"))
     for drawing in dict.fromkeys(d.file for d in job.drawings):
-        out.append((f"drawings/{drawing}", lambda d=drawing: clean_svg(drawings[d])))
+        out.append((f"drawings/{drawing}", partial(clean_svg, drawings[drawing])))
     return out
+
+
+def _moved(region: BaseGeometry, bounds: tuple[float, float, float, float]) -> BaseGeometry:
+    """The region with the lower left corner of `bounds` at the origin."""
+    return shapely.transform(region, lambda p: p - bounds[:2])
 
 
 def all_files(b: Build, drawings: Mapping[str, bytes], style: LengthStyle = "mm",

@@ -183,10 +183,13 @@ def _keep_out(i: int, d: PlacedDrawing, blank: Blank, measured: Measured, surfac
         if isinstance(blank, CupBlank) is False:
             where = "margin"
         if tall > free.high - free.low:
+            # As large as fits where it stands; where it stands outside, as large as fits at all.
+            there = min((free.high - d.s_c) / (d.span_s[1] - d.s_c), (d.s_c - free.low) / (d.s_c - d.span_s[0]))
+            share = there if there > 0.1 else (free.high - free.low) / tall
             return Verdict("artwork.keep_out", "artwork", "stop", out, 0.0, "mm",
                            "“" + _plain(d.file) + f"” is {{tall}} tall, and {{room}} is free: it runs {{value}} into the {where}.",
                            "Make it smaller.", names, field=f"{field}.width_mm",
-                           fix=math.floor(d.width * (free.high - free.low) / tall * 0.99 * 10) / 10)  # fmt: skip
+                           fix=math.floor(d.width * share * 0.96 * 10) / 10)  # fmt: skip
         move = below if below > above else -above
         return Verdict("artwork.keep_out", "artwork", "stop", out, 0.0, "mm",
                        "“" + _plain(d.file) + f"” runs {{value}} into the {where}.", "Move it clear.", names,

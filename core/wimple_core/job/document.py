@@ -201,10 +201,17 @@ def _fault(error: Mapping[str, Any]) -> FieldFault:
         message, hint = f"“{error['loc'][-1]}” is not part of a job document.", "Take it out, or check its spelling."
     elif error["type"] == "missing":
         message, hint = f"“{error['loc'][-1]}” is missing.", "Every job needs it."
+    elif error["type"] == "too_short":
+        message, hint = "There is nothing here.", "At least one reading is needed."
+    elif error["type"] == "too_long":
+        message, hint = f"{message}.", "Take some out."
+    elif error["type"].startswith("union_tag"):
+        message, hint = f"There is no blank of that kind ({message}).", f"It must be one of: {', '.join(sorted(_KINDS))}."
     elif not hint and isinstance(value, (str, int, float)):
         shown = str(value) if len(str(value)) < 60 else str(value)[:57] + "…"
         hint, message = f"{message[0].upper()}{message[1:]}.", f"“{shown}” cannot stand here."
-    return FieldFault(path, message[0].upper() + message[1:] if message else "It cannot be read.", hint)
+    return FieldFault(path, message[0].upper() + message[1:] if message else "It cannot be read.",
+                      hint or "docs/file-format.md says what belongs here.")  # fmt: skip
 
 
 def load_job(raw: object, unit: Literal["mm", "in"] = "mm") -> Job:

@@ -27,9 +27,8 @@ def _length(value: Any, info: ValidationInfo) -> Any:
     if isinstance(value, bool):
         raise ValueError("a length is wanted, such as 70 mm or 2 3/4 in")
     if isinstance(value, str):
-        unit = "in" if (info.context or {}).get("unit") == "in" else "mm"
         try:
-            value = parse_length(value, unit)
+            value = parse_length(value, "in" if (info.context or {}).get("unit") == "in" else "mm")
         except BadReading as bad:
             raise ValueError(f"{bad.message}|{bad.hint}") from None
     return value
@@ -37,9 +36,8 @@ def _length(value: Any, info: ValidationInfo) -> Any:
 
 def _volume(value: Any, info: ValidationInfo) -> Any:
     if isinstance(value, str):
-        unit = "oz" if (info.context or {}).get("unit") == "in" else "ml"
         try:
-            value = parse_volume(value, unit)
+            value = parse_volume(value, "oz" if (info.context or {}).get("unit") == "in" else "ml")
         except BadReading as bad:
             raise ValueError(f"{bad.message}|{bad.hint}") from None
     return value

@@ -150,8 +150,8 @@ def make_layers(colours: tuple[ColourRegion, ...], plan: LayerPlan, blank: Blank
 
     Raises BadDocument for a film there is none of.
     """
-    for n, choice in enumerate(plan.films):
-        film_by_id(choice.film, f"layers.films.{n}.film")
+    for n, wanted in enumerate(plan.films):
+        film_by_id(wanted.film, f"layers.films.{n}.film")
     default = film_by_id(plan.default_film, "layers.default_film")
     colours = _merged(colours, plan)
     names = name_colours(c.colour for c in colours)

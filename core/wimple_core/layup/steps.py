@@ -104,7 +104,9 @@ def plan_layup(blank: Blank, measured: Measured, fit: Fit, layers: Layers, sheet
     if many:
         steps.append(LayupStep("Trim the marks", "Cut the crosses away once the layers sit on one another."))
     if many and order == "blank":
-        steps.append(LayupStep("Lay layer on layer", f"On the blank, lowest first: {_names(layers, False)}. Let each one sit before the next."))
+        steps.append(
+            LayupStep("Lay layer on layer", f"On the blank, lowest first: {_names(layers, False)}. Let each one sit before the next.")
+        )
     steps.append(LayupStep("Apply", "Hinge a strip at one edge, stick the middle first and go out to both sides with the squeegee; "
                            "then peel the tape back flat at a sharp angle."
                            + (" Start at the front and close the seam last." if isinstance(blank, CupBlank) else "")))  # fmt: skip

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 from ..job.document import CupBlank
-from ..verdict import Verdict
+from ..verdict import Level, Verdict
 from .body import Frustum
 
 MOST_SINGLE, MOST_DOUBLE = 1.5, 2.0
@@ -72,7 +72,7 @@ def capacity_verdict(blank: CupBlank, frustum: Frustum) -> Verdict | None:
             break
     limit = stated if ratio < 1 else stated * most
     side = "too small to hold" if ratio < 1 else "too large for"
-    level = "stop" if ratio < 0.8 or ratio > 2 * most else "look"
+    level: Level = "stop" if ratio < 0.8 or ratio > 2 * most else "look"
     return Verdict("measure.capacity", "measure", level, volume, limit, "ml",
                    f"{{value}} by size is {side} the {{stated}} stated.", remedy, figures,
                    field="blank.capacity_ml")  # fmt: skip

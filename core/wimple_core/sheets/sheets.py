@@ -66,7 +66,7 @@ def _layout(layer: Layer, plan: SheetPlan, cutter: Cutter, count: int) -> list[S
     left, low, right, high = pieces.bounds
     w, h = right - left + 2 * away, high - low + 2 * away
     may_turn = not layer.film.directional
-    stands = (w <= cutter.safe_width_mm and h <= cutter.safe_length_mm)
+    stands = w <= cutter.safe_width_mm and h <= cutter.safe_length_mm
     turned = may_turn and not stands and h <= cutter.safe_width_mm and w <= cutter.safe_length_mm
     if turned:
         pieces = shapely.transform(pieces, lambda p: np.column_stack([-p[:, 1], p[:, 0]]))
@@ -130,4 +130,3 @@ def plan_sheets(layers: Layers, plan: SheetPlan, quantity: int) -> Sheets:
     if any(s.layer.film.mirrored for s in sheets):
         verdicts.append(Verdict("sheets.mirrored", "sheets", "ok", 1, None, "count", "Heat-transfer film is cut mirrored."))
     return Sheets(tuple(sheets), cutter, area, cost, tuple(verdicts))
-

@@ -78,4 +78,3 @@ def surface_of(body: Body, film_thickness_mm: float = 0.0) -> Surface:
         return Flat()
     thick: Frustum = body.thickened(film_thickness_mm / 2)
     return RoundWall(thick.radius_lower, 0.0 if abs(thick.k) < LEAST_TAPER else thick.k)
-

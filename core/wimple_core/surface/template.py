@@ -150,4 +150,3 @@ def unwrap(blank: Blank, wrap: Wrap, measured: Measured) -> Template:
     verdicts = tuple(_wrap_verdicts(blank, wrap, measured, frustum))
     return Template(surface, outline, free_outline, overlap_part, left, right, low, high,
                     _sector(surface, frustum.slant), verdicts)  # fmt: skip
-

@@ -44,7 +44,9 @@ def make_files(export_id: int) -> None:
     except Exception:
         logging.getLogger("wimple").exception("export %s", export_id)
         Export.objects.filter(pk=export.pk).update(
-            status=Export.Status.FAILED, error=error_body("our_fault", "The files could not be made, and it is not your doing.", "Try again."))
+            status=Export.Status.FAILED,
+            error=error_body("our_fault", "The files could not be made, and it is not your doing.", "Try again."),
+        )
 
 
 def take_up_again() -> int:

@@ -130,9 +130,7 @@ def _flatten(pen: _Recorder, tolerance: float) -> list[Polyline]:
         points[first[i] : first[i + 1], 1] = cy + x * math.sin(tilt) + y * math.cos(tilt)
         points[first[i + 1] - 1] = rows[i, 3]
     bounds = [first[s] for s in pen.starts] + [first[-1]]
-    return [
-        Polyline(points[a:b], closed) for a, b, closed in zip(bounds[:-1], bounds[1:], pen.closed, strict=True) if b > a
-    ]
+    return [Polyline(points[a:b], closed) for a, b, closed in zip(bounds[:-1], bounds[1:], pen.closed, strict=True) if b > a]
 
 
 def flatten_path(d: str, tolerance: float) -> tuple[list[Polyline], bool]:

@@ -330,7 +330,9 @@ class _Reader:
             self.note("picture", _name(el), "a picture inside a drawing is not taken: it has no edges to cut along")
         elif kind == "foreignObject":
             self.note("foreign", _name(el), "it is not drawing, so it is not taken")
-        elif el.tag not in _SILENT and el.tag.startswith(SVG) and kind not in ("desc", "set", "animate", "animateTransform", "animateMotion"):
+        elif (
+            el.tag not in _SILENT and el.tag.startswith(SVG) and kind not in ("desc", "set", "animate", "animateTransform", "animateMotion")
+        ):
             self.note("element", f"<{kind}>", "this kind of element is not taken")
 
     def use(self, el: etree._Element, own: dict[str, str], frame: _Frame) -> None:

@@ -14,7 +14,7 @@ from .style import INHERITED, OWN, StyleSheet, cascade, own_style, read_colour
 
 def _stops(server: etree._Element, by_id: Mapping[str, etree._Element]) -> list[etree._Element]:
     for _ in range(20):
-        stops = server.findall(f"{SVG}stop")
+        stops: list[etree._Element] = server.findall(f"{SVG}stop")
         if stops:
             return stops
         href = (server.get("href") or server.get(XLINK_HREF) or "").strip()
@@ -37,7 +37,9 @@ def flat_colour(server: etree._Element, by_id: Mapping[str, etree._Element], she
                 if found and found[1] > 0:
                     return found
         return None
-    at, colours, alphas = [], [], []
+    at: list[float] = []
+    colours: list[list[int]] = []
+    alphas: list[float] = []
     for stop in _stops(server, by_id):
         style = cascade(base, own_style(stop, sheet))
         colour = style["stop-color"] if style["stop-color"].lower() != "currentcolor" else style["color"]
@@ -50,8 +52,8 @@ def flat_colour(server: etree._Element, by_id: Mapping[str, etree._Element], she
     if not at:
         return None
     grid = np.linspace(0, 1, 101)
-    alpha = np.interp(grid, at, alphas)
-    if alpha.sum() <= 0:
+    weight = np.interp(grid, at, alphas)
+    if weight.sum() <= 0:
         return None
-    mean = [float((np.interp(grid, at, np.array(colours)[:, i]) * alpha).sum() / alpha.sum()) for i in range(3)]
-    return "#" + "".join(f"{round(c):02x}" for c in mean), float(alpha.mean())
+    mean = [float((np.interp(grid, at, np.array(colours)[:, i]) * weight).sum() / weight.sum()) for i in range(3)]
+    return "#" + "".join(f"{round(c):02x}" for c in mean), float(weight.mean())

@@ -1,0 +1,81 @@
+"""The job document: what it takes, what it refuses, and that it comes back as it was."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import pytest
+from conftest import EXAMPLES, ROOT, cup, example
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from wimple_core.errors import BadDocument
+from wimple_core.export import report_schema
+from wimple_core.job import job_schema, load_job
+
+lengths = st.floats(1, 4000, allow_nan=False)
+
+
+@settings(max_examples=60, deadline=None)
+@given(readings=st.lists(lengths, min_size=1, max_size=6), title=st.text(max_size=60), turn=st.floats(-360, 360), width=lengths)
+def test_load_save_load(readings: list[float], title: str, turn: float, width: float) -> None:
+    raw = cup()
+    raw["title"] = title
+    raw["blank"]["upper"]["readings"] = readings
+    raw["drawings"] = [{"file": "a.svg", "placement": {"width_mm": width, "turn_deg": turn}}]
+    job = load_job(raw)
+    assert load_job(json.loads(job.model_dump_json())) == job
+    assert load_job(job.model_dump(mode="json")) == job
+
+
+@pytest.mark.parametrize("name", sorted(p.name.removesuffix(".wimple.json") for p in EXAMPLES.glob("*.json")))
+def test_examples_load(name: str) -> None:
+    assert load_job(example(name)).title
+
+
+@pytest.mark.parametrize(
+    ("change", "field"),
+    [
+        ({"upper": {"reads": "circumference", "readings": ["abc"]}}, "blank.upper.readings.0"),
+        ({"upper": {"reads": "circumference", "readings": [""]}}, "blank.upper.readings.0"),
+        ({"upper": {"reads": "circumference", "readings": [0]}}, "blank.upper.readings.0"),
+        ({"lower": {"reads": "circumference", "readings": [-5]}}, "blank.lower.readings.0"),
+        ({"side": {"reads": "slant", "readings": [1e9]}}, "blank.side.readings.0"),
+        ({"side": {"reads": "slant", "readings": [float("nan")]}}, "blank.side.readings.0"),
+        ({"side": {"reads": "slant", "readings": []}}, "blank.side.readings"),
+        ({"side": {"reads": "sideways", "readings": [5]}}, "blank.side.reads"),
+        ({"upper": {"reads": "circumference", "readings": ["2 in 5 mm"]}}, "blank.upper.readings.0"),
+        ({"colour": "reddish"}, "blank.colour"),
+        ({"kind": "saucer"}, "blank"),
+        ({"lid": 5}, "blank.lid"),
+        ({"capacity_ml": 0}, "blank.capacity_ml"),
+    ],
+)  # fmt: skip
+def test_bad_fields_are_named(change: dict[str, object], field: str) -> None:
+    raw = cup()
+    raw["blank"].update(change)
+    with pytest.raises(BadDocument) as bad:
+        load_job(raw)
+    assert bad.value.faults[0].field == field and bad.value.message and bad.value.hint
+
+
+def test_all_faults_are_told_at_once() -> None:
+    with pytest.raises(BadDocument) as bad:
+        load_job({**cup("x", "y"), "quantity": 0})
+    assert [f.field for f in bad.value.faults] == ["quantity", "blank.upper.readings.0", "blank.lower.readings.0"]
+
+
+@pytest.mark.parametrize("raw", [[], "x", None, {"format": "other"}, {"version": 99}, {"version": "1"}, {}])
+def test_what_is_no_job_document(raw: object) -> None:
+    with pytest.raises(BadDocument):
+        load_job(raw)
+
+
+def test_typed_lengths_take_the_workshops_unit() -> None:
+    assert load_job(cup("10 1/2"), "in").blank.upper.readings[0] == pytest.approx(266.7)  # type: ignore[union-attr]
+
+
+@pytest.mark.parametrize(("name", "schema"), [("job.schema.json", job_schema), ("report.schema.json", report_schema)])
+def test_published_schemas_are_current(name: str, schema) -> None:  # type: ignore[no-untyped-def]
+    published = json.loads(Path(ROOT / "docs" / name).read_text(encoding="utf-8"))
+    assert published == json.loads(json.dumps(schema()))
