@@ -1,42 +1,9 @@
-"""What all tests share: ready documents and drawings."""
+"""What all tests share."""
 
 from __future__ import annotations
 
-import json
-from pathlib import Path
-from typing import Any
-
 import pytest
-
-ROOT = Path(__file__).resolve().parent.parent
-EXAMPLES = ROOT / "examples"
-MODULES = ROOT / "web" / "node_modules"
-
-
-def example(name: str) -> dict[str, Any]:
-    """A document of examples/, raw."""
-    return json.loads((EXAMPLES / f"{name}.wimple.json").read_text(encoding="utf-8"))
-
-
-def drawing(name: str) -> bytes:
-    """A drawing of examples/."""
-    return (EXAMPLES / "drawings" / name).read_bytes()
-
-
-def cup(upper: object = 262.5, lower: object = 205.0, side: object = 96.0, **more: object) -> dict[str, Any]:
-    """A raw document of a cup with one reading of each dimension."""
-    blank = {
-        "kind": "cup",
-        "upper": {"reads": "circumference", "readings": [upper]},
-        "lower": {"reads": "circumference", "readings": [lower]},
-        "side": {"reads": "slant", "readings": [side]},
-    }
-    return {"blank": {**blank, **more}}
-
-
-def svg(body: str, size: str = 'width="100mm" height="100mm" viewBox="0 0 100 100"') -> bytes:
-    """A small drawing, 1 unit = 1 mm unless `size` says otherwise."""
-    return f'<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" {size}>{body}</svg>'.encode()
+from samples import drawing, example
 
 
 @pytest.fixture(scope="session")

@@ -1,10 +1,11 @@
 """Addresses: the API, and the front end for everything else."""
 
 from django.conf import settings
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.urls import path, re_path
 
 from .api import api
+from .errors import error_body
 
 
 def front_end(request: HttpRequest) -> HttpResponse:
@@ -15,6 +16,11 @@ def front_end(request: HttpRequest) -> HttpResponse:
     if not page.is_file():
         return HttpResponse("The front end is not built yet: run ./wimple demo.", status=503, content_type="text/plain")
     return HttpResponse(page.read_bytes(), headers={"Cache-Control": "no-cache"})
+
+
+def handler404(request: HttpRequest, exception: Exception) -> HttpResponse:
+    """An address nobody has: in the one JSON shape of an error."""
+    return JsonResponse(error_body("not_there", "There is nothing at this address.", "See /api/openapi.json, or start at /."), status=404)
 
 
 urlpatterns = [path("api/", api.urls), re_path(r"^(?!api/).*$", front_end)]

@@ -6,7 +6,7 @@ import gzip
 import time
 
 import pytest
-from conftest import drawing, svg
+from samples import drawing, svg
 from wimple_core.artwork import clean_svg, read_svg, separate
 from wimple_core.errors import BadDrawing
 

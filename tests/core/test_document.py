@@ -6,9 +6,9 @@ import json
 from pathlib import Path
 
 import pytest
-from conftest import EXAMPLES, ROOT, cup, example
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from samples import EXAMPLES, ROOT, cup, example
 from wimple_core.errors import BadDocument
 from wimple_core.export import report_schema
 from wimple_core.job import job_schema, load_job

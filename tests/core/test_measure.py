@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 import pytest
-from conftest import cup
+from samples import cup
 from wimple_core.errors import BadReading
 from wimple_core.job import load_job
 from wimple_core.measure import measure

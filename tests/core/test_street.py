@@ -7,9 +7,9 @@ from pathlib import Path
 
 import pytest
 import shapely
-from conftest import EXAMPLES, cup, drawing, example, svg
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from samples import EXAMPLES, cup, drawing, example, svg
 from wimple_core.command import main
 from wimple_core.errors import BadDocument, BadDrawing, WimpleError
 from wimple_core.job import load_job

@@ -15,12 +15,12 @@ import pypdfium2 as pdfium
 import pytest
 import resvg_py
 import shapely
-from conftest import example
 from ezdxf.addons.hpgl2.backend import Backend
 from ezdxf.addons.hpgl2.interpreter import Interpreter
 from ezdxf.addons.hpgl2.plotter import Plotter
 from ezdxf.addons.hpgl2.tokenizer import hpgl2_commands
 from PIL import Image
+from samples import example
 from wimple_core.cutting import contours_of, order_contours, plotter_file
 from wimple_core.export import all_files, zip_files
 from wimple_core.export.pdf import bounds_of

@@ -7,7 +7,7 @@ import math
 import numpy as np
 import pytest
 import shapely
-from conftest import cup, svg
+from samples import cup, svg
 from wimple_core.fit.ways import lay
 from wimple_core.job import load_job
 from wimple_core.pipeline import build

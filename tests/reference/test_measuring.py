@@ -9,9 +9,9 @@ import pytest
 import trimesh
 import uncertainties
 import uncertainties.umath as um
-from conftest import cup, example
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from samples import cup, example
 from wimple_core.job import load_job
 from wimple_core.measure import measure
 from wimple_core.measure.body import Frustum

@@ -218,7 +218,7 @@ def _round_verdicts(i: int, drawing: Drawing, d: PlacedDrawing, surface: Surface
         what = "its own other end" if repeat == 1 else "its neighbours"
         out.append(Verdict("artwork.laps_itself", "artwork", "stop", (span - room) * per, 0.0, "mm",
                            "“" + _plain(d.file) + f"” runs {{value}} over {what}.", "Make it smaller.",
-                           field=field, fix=math.floor(d.width * room / span * 10) / 10))  # fmt: skip
+                           field=field, fix=math.floor(d.width * room / span * 0.93 * 10) / 10))  # fmt: skip
     readable = 2 * READABLE_HALF_ANGLE * per
     wide = span * per
     if span <= 2 * READABLE_HALF_ANGLE:

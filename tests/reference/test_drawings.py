@@ -11,8 +11,8 @@ import numpy as np
 import pytest
 import resvg_py
 import shapely
-from conftest import MODULES, svg
 from PIL import Image
+from samples import MODULES, svg
 from wimple_core.artwork import read_svg, separate
 from wimple_core.export.svg import path_data
 

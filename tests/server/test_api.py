@@ -1,0 +1,181 @@
+"""The API: saving, history, stale saves, drawings, files, and who may see what."""
+
+from __future__ import annotations
+
+import io
+import json
+import zipfile
+
+import pytest
+from django.conf import settings
+from django.core.management import call_command
+from samples import ROOT, svg
+from wimple_server.jobs import tasks
+from wimple_server.jobs.models import Drawing, Export, Job
+from wimple_server.workshops.models import Workshop
+
+
+def test_save_undo_redo(api, plain: Job) -> None:  # type: ignore[no-untyped-def]
+    at = api("GET", f"/jobs/{plain.pk}").json()
+    assert not at["can_undo"]
+    for lap in (2, 3):
+        at["document"]["wrap"]["overlap_mm"] = f"{lap} mm"
+        answer = api("PUT", f"/jobs/{plain.pk}", {"revision": at["revision"], "document": at["document"]})
+        assert answer.status_code == 200, answer.content
+        at = answer.json()
+    back = api("POST", f"/jobs/{plain.pk}/undo", {"revision": at["revision"]}).json()
+    assert back["document"]["wrap"]["overlap_mm"] == 2 and back["can_redo"]
+    back = api("POST", f"/jobs/{plain.pk}/undo", {"revision": back["revision"]}).json()
+    assert back["document"]["wrap"]["overlap_mm"] == 0 and not back["can_undo"]
+    again = api("POST", f"/jobs/{plain.pk}/redo", {"revision": back["revision"]}).json()
+    assert again["document"]["wrap"]["overlap_mm"] == 2
+    again["document"]["title"] = "Another way"
+    on = api("PUT", f"/jobs/{plain.pk}", {"revision": again["revision"], "document": again["document"]}).json()
+    assert not on["can_redo"] and on["can_undo"]
+    same = api("PUT", f"/jobs/{plain.pk}", {"revision": on["revision"], "document": on["document"]}).json()
+    assert same["revision"] == on["revision"]
+
+
+def test_a_stale_save_gets_409_and_both_can_be_kept(api, job: Job) -> None:  # type: ignore[no-untyped-def]
+    at = api("GET", f"/jobs/{job.pk}").json()
+    mine = {**at["document"], "title": "Mine"}
+    api("PUT", f"/jobs/{job.pk}", {"revision": at["revision"], "document": {**at["document"], "title": "Theirs"}})
+    for call in (("PUT", f"/jobs/{job.pk}", {"revision": at["revision"], "document": mine}), ("POST", f"/jobs/{job.pk}/undo", {"revision": at["revision"]})):
+        stale = api(*call)
+        assert stale.status_code == 409 and stale.json()["revision"] == at["revision"] + 1 and stale.json()["hint"]
+    twin = api("POST", f"/jobs/{job.pk}/copy", {"document": mine})
+    assert twin.status_code == 201 and twin.json()["document"]["title"] == "Mine, copy" and twin.json()["drawings"] == ["moon-band.svg"]
+    assert api("GET", f"/jobs/{job.pk}").json()["document"]["title"] == "Theirs"
+
+
+@pytest.mark.parametrize("step", ["measure", "unwrap", "artwork", "layers", "sheets", "layup", "price"])
+def test_every_step_builds(api, job: Job, step: str) -> None:  # type: ignore[no-untyped-def]
+    scene = api("POST", f"/jobs/{job.pk}/build", {"document": job.document, "step": step}).json()
+    assert scene["fault"] is None and scene["levels"]["price"] == "ok" and len(scene["object"]) == 3
+    assert scene["template"]["outline"] and all(v["sentence"] for v in scene["verdicts"])
+
+
+def test_build_stops_where_the_job_stops_and_shows_the_rest(api, job: Job) -> None:  # type: ignore[no-untyped-def]
+    job.document["drawings"][0]["file"] = "lost.svg"
+    scene = api("POST", f"/jobs/{job.pk}/build", {"document": job.document, "step": "layers"}).json()
+    assert scene["fault_step"] == "artwork" and "lost.svg" in scene["fault"]["message"] and scene["template"] and scene["levels"]["artwork"] == "stop"
+
+
+def test_bad_documents_answer_422_with_fields(api, plain: Job) -> None:  # type: ignore[no-untyped-def]
+    for value in ("abc", "", 0, -3, "2 in 5 mm", 1e12):
+        plain.document["blank"]["upper"]["readings"] = [value]
+        for method, path, body in (("POST", "/build", {"document": plain.document}), ("PUT", "", {"revision": 1, "document": plain.document})):
+            bad = api(method, f"/jobs/{plain.pk}{path}", body)
+            assert bad.status_code == 422 and bad.json()["faults"][0]["field"] == "blank.upper.readings.0", bad.content
+    assert api("POST", f"/jobs/{plain.pk}/build", {"document": []}).status_code == 422
+    assert api("POST", f"/jobs/{plain.pk}/build").status_code in (400, 422)
+
+
+def test_inches_are_read_in_an_inch_workshop(api, plain: Job) -> None:  # type: ignore[no-untyped-def]
+    assert api("PATCH", "/workshop", {"length_style": "in_fraction"}).json()["length_style"] == "in_fraction"
+    plain.document["blank"]["upper"]["readings"] = ["10 1/2"]
+    scene = api("POST", f"/jobs/{plain.pk}/build", {"document": plain.document}).json()
+    assert scene["document"]["blank"]["upper"]["readings"] == [pytest.approx(266.7)]
+    assert any(" in" in v["sentence"] for v in scene["verdicts"])
+    assert api("PATCH", "/workshop", {"length_style": "cubits"}).status_code == 422
+
+
+def test_drawings_are_cleaned_and_named_apart(api, plain: Job) -> None:  # type: ignore[no-untyped-def]
+    data = svg('<script>alert(1)</script><rect width="40" height="20" onclick="x()"/>')
+    first = api.upload(f"/jobs/{plain.pk}/drawings", "../../etc/moon.svg", data)
+    assert first.status_code == 201 and first.json() == {"file": "moon.svg", "width": 40, "height": 20}
+    assert api.upload(f"/jobs/{plain.pk}/drawings", "moon.svg", data).json()["file"] == "moon-2.svg"
+    kept = bytes(Drawing.objects.get(job=plain, name="moon.svg").data)
+    assert b"script" not in kept and b"onclick" not in kept
+    for bad in (b"", b"not a drawing", data[:60], b"<svg>" + b" " * 20_000_001):
+        refused = api.upload(f"/jobs/{plain.pk}/drawings", "bad.svg", bad)
+        assert refused.status_code == 422 and refused.json()["hint"]
+
+
+def test_files_are_made_by_a_task(api, job: Job) -> None:  # type: ignore[no-untyped-def]
+    asked = api("POST", f"/jobs/{job.pk}/exports")
+    assert asked.status_code == 202, asked.content
+    made = api("GET", f"/exports/{asked.json()['id']}").json()
+    assert made["status"] == "done" and made["done"] == made["total"] == len(made["names"])
+    archive = zipfile.ZipFile(io.BytesIO(api("GET", f"/exports/{made['id']}/zip").content))
+    assert archive.testzip() is None and set(archive.namelist()) == set(made["names"])
+    one = api("GET", f"/exports/{made['id']}/files/layers/01-midnight.svg")
+    assert one.content == archive.read("layers/01-midnight.svg") and "attachment" in one["Content-Disposition"]
+    assert api("GET", f"/exports/{made['id']}/files/../../secret").status_code == 404
+
+
+def test_a_job_that_cannot_be_built_says_so(api, plain: Job) -> None:  # type: ignore[no-untyped-def]
+    plain.document["drawings"] = [{"file": "lost.svg"}]
+    saved = api("PUT", f"/jobs/{plain.pk}", {"revision": 1, "document": plain.document})
+    assert saved.status_code == 200
+    made = api("POST", f"/jobs/{plain.pk}/exports").json()
+    assert made["status"] == "failed" and "lost.svg" in made["error"]["message"]
+    assert api("GET", f"/exports/{made['id']}/zip").status_code == 404
+
+
+def test_work_can_be_stopped_and_is_taken_up_after_a_restart(api, job: Job, monkeypatch: pytest.MonkeyPatch) -> None:  # type: ignore[no-untyped-def]
+    export = Export.objects.create(job=job, revision=1, document=job.document, status="running")
+    report = tasks._report
+
+    def stop_half_way(export: Export, **change: object) -> None:
+        if change.get("done") == 3:
+            assert api("DELETE", f"/exports/{export.pk}").json()["status"] == "stopped"
+        report(export, **change)
+
+    monkeypatch.setattr(tasks, "_report", stop_half_way)
+    tasks.make_files.func(export.pk)
+    export.refresh_from_db()
+    assert export.status == "stopped" and export.zip is None
+    monkeypatch.setattr(tasks, "_report", report)
+    Export.objects.create(job=job, revision=1, document=job.document, status="running")
+    assert tasks.take_up_again() == 1
+    assert Export.objects.filter(status="done").count() == 1
+
+
+def test_another_workshops_things_are_not_there(api, stranger, job: Job) -> None:  # type: ignore[no-untyped-def]
+    export = api("POST", f"/jobs/{job.pk}/exports").json()["id"]
+    calls = [
+        ("GET", f"/jobs/{job.pk}", None), ("PUT", f"/jobs/{job.pk}", {"revision": 1, "document": job.document}), ("DELETE", f"/jobs/{job.pk}", None),
+        ("POST", f"/jobs/{job.pk}/copy", {"document": job.document}), ("POST", f"/jobs/{job.pk}/undo", {"revision": 1}),
+        ("POST", f"/jobs/{job.pk}/redo", {"revision": 1}), ("POST", f"/jobs/{job.pk}/build", {"document": job.document}),
+        ("POST", f"/jobs/{job.pk}/exports", None), ("GET", f"/exports/{export}", None), ("DELETE", f"/exports/{export}", None),
+        ("GET", f"/exports/{export}/zip", None), ("GET", f"/exports/{export}/files/report.json", None),
+    ]  # fmt: skip
+    for method, path, body in calls:
+        theirs, nobodys = stranger(method, path, body), stranger(method, path.replace(str(job.pk), "999", 1).replace(f"exports/{export}", "exports/999"), body)
+        assert theirs.status_code == nobodys.status_code == 404 and theirs.content == nobodys.content, path
+    assert stranger.upload(f"/jobs/{job.pk}/drawings", "a.svg", svg("<rect width='5' height='5'/>")).status_code == 404
+    assert stranger("GET", "/jobs").json() == [] and len(api("GET", "/jobs").json()) == 1
+
+
+def test_bench_new_and_delete(api) -> None:  # type: ignore[no-untyped-def]
+    for kind in ("cup", "panel"):
+        made = api("POST", "/jobs", {"title": f"A {kind}", "kind": kind})
+        assert made.status_code == 201
+        assert api("POST", f"/jobs/{made.json()['id']}/build", {"document": made.json()["document"]}).json()["fault"] is None
+    tickets = api("GET", "/jobs").json()
+    assert {t["title"] for t in tickets} == {"A cup", "A panel"} and all(t["outline"] for t in tickets)
+    assert api("DELETE", f"/jobs/{tickets[0]['id']}").status_code == 204
+    assert len(api("GET", "/jobs").json()) == 1
+
+
+def test_front_ends_types_are_made_from_this_api(tmp_path) -> None:  # type: ignore[no-untyped-def]
+    """Every path and schema of the API stands in the committed types."""
+    call_command("write_openapi", str(tmp_path / "openapi.json"))
+    spec = json.loads((tmp_path / "openapi.json").read_text())
+    types = (ROOT / "web/src/lib/api/schema.d.ts").read_text()
+    for path in spec["paths"]:
+        assert f'"{path}": {{' in types, path
+    for name, schema in spec["components"]["schemas"].items():
+        block = types.split(f"        {name}: {{", 1)
+        if schema.get("properties"):
+            assert len(block) == 2, name
+            for field in schema["properties"]:
+                assert f"{field}:" in block[1] or f"{field}?:" in block[1], f"{name}.{field}"
+
+
+def test_demo_loads_once(db: None) -> None:
+    for _ in range(2):
+        call_command("load_demo")
+    assert Workshop.objects.filter(demo=True).count() == 1 and Job.objects.count() == 3
+    assert settings.DEMO is False
