@@ -40,7 +40,10 @@ def test_a_stale_save_gets_409_and_both_can_be_kept(api, job: Job) -> None:  # t
     at = api("GET", f"/jobs/{job.pk}").json()
     mine = {**at["document"], "title": "Mine"}
     api("PUT", f"/jobs/{job.pk}", {"revision": at["revision"], "document": {**at["document"], "title": "Theirs"}})
-    for call in (("PUT", f"/jobs/{job.pk}", {"revision": at["revision"], "document": mine}), ("POST", f"/jobs/{job.pk}/undo", {"revision": at["revision"]})):
+    for call in (
+        ("PUT", f"/jobs/{job.pk}", {"revision": at["revision"], "document": mine}),
+        ("POST", f"/jobs/{job.pk}/undo", {"revision": at["revision"]}),
+    ):
         stale = api(*call)
         assert stale.status_code == 409 and stale.json()["revision"] == at["revision"] + 1 and stale.json()["hint"]
     twin = api("POST", f"/jobs/{job.pk}/copy", {"document": mine})
@@ -58,13 +61,21 @@ def test_every_step_builds(api, job: Job, step: str) -> None:  # type: ignore[no
 def test_build_stops_where_the_job_stops_and_shows_the_rest(api, job: Job) -> None:  # type: ignore[no-untyped-def]
     job.document["drawings"][0]["file"] = "lost.svg"
     scene = api("POST", f"/jobs/{job.pk}/build", {"document": job.document, "step": "layers"}).json()
-    assert scene["fault_step"] == "artwork" and "lost.svg" in scene["fault"]["message"] and scene["template"] and scene["levels"]["artwork"] == "stop"
+    assert (
+        scene["fault_step"] == "artwork"
+        and "lost.svg" in scene["fault"]["message"]
+        and scene["template"]
+        and scene["levels"]["artwork"] == "stop"
+    )
 
 
 def test_bad_documents_answer_422_with_fields(api, plain: Job) -> None:  # type: ignore[no-untyped-def]
     for value in ("abc", "", 0, -3, "2 in 5 mm", 1e12):
         plain.document["blank"]["upper"]["readings"] = [value]
-        for method, path, body in (("POST", "/build", {"document": plain.document}), ("PUT", "", {"revision": 1, "document": plain.document})):
+        for method, path, body in (
+            ("POST", "/build", {"document": plain.document}),
+            ("PUT", "", {"revision": 1, "document": plain.document}),
+        ):
             bad = api(method, f"/jobs/{plain.pk}{path}", body)
             assert bad.status_code == 422 and bad.json()["faults"][0]["field"] == "blank.upper.readings.0", bad.content
     assert api("POST", f"/jobs/{plain.pk}/build", {"document": []}).status_code == 422
@@ -142,7 +153,10 @@ def test_another_workshops_things_are_not_there(api, stranger, job: Job) -> None
         ("GET", f"/exports/{export}/zip", None), ("GET", f"/exports/{export}/files/report.json", None),
     ]  # fmt: skip
     for method, path, body in calls:
-        theirs, nobodys = stranger(method, path, body), stranger(method, path.replace(str(job.pk), "999", 1).replace(f"exports/{export}", "exports/999"), body)
+        theirs, nobodys = (
+            stranger(method, path, body),
+            stranger(method, path.replace(str(job.pk), "999", 1).replace(f"exports/{export}", "exports/999"), body),
+        )
         assert theirs.status_code == nobodys.status_code == 404 and theirs.content == nobodys.content, path
     assert stranger.upload(f"/jobs/{job.pk}/drawings", "a.svg", svg("<rect width='5' height='5'/>")).status_code == 404
     assert stranger("GET", "/jobs").json() == [] and len(api("GET", "/jobs").json()) == 1

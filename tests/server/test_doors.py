@@ -69,7 +69,12 @@ def test_database_is_in_wal_mode_with_a_busy_timeout(tmp_path) -> None:  # type:
 def test_deploy_check_is_clean_in_serve_mode(tmp_path) -> None:  # type: ignore[no-untyped-def]
     env = {**os.environ, "WIMPLE_MODE": "serve", "WIMPLE_DATA": str(tmp_path)}
     env.pop("DJANGO_SETTINGS_MODULE", None)
-    done = subprocess.run([sys.executable, str(ROOT / "server/manage.py"), "check", "--deploy", "--fail-level", "WARNING"], env=env, capture_output=True, text=True)
+    done = subprocess.run(
+        [sys.executable, str(ROOT / "server/manage.py"), "check", "--deploy", "--fail-level", "WARNING"],
+        env=env,
+        capture_output=True,
+        text=True,
+    )
     assert done.returncode == 0 and "no issues" in done.stdout, done.stderr
 
 

@@ -15,6 +15,8 @@ from .zones import FreeArea, free_area_of_cup, free_area_of_panel
 SEAM_LIMIT_MM = 0.5
 """A seam that gapes or overlaps by more is seen (common practice, no source)."""
 DRIFT_LIMIT_MM = 0.5
+MOST_TO_ASK_FOR = 5
+"""Where more readings than this were needed, the readings disagree rather than scatter."""
 READABLE_HALF_ANGLE = math.pi / 3
 """Beyond 60 degrees from the front, foreshortening falls below one half."""
 
@@ -49,11 +51,14 @@ def _seam_verdict(name: str, dimension: Dimension, reading: Reading, radius_erro
         say = f"{where.capitalize()}: readings agree, the seam is sure to ± {{value}}."
         if reading.count == 1:
             say = f"{where.capitalize()}: one reading, the seam is sure to ± {{value}}."
-    else:
+    remedy = f"Measure the {where} {times} more time{'s' if times > 1 else ''}."
+    if reading.count > 1 and times > MOST_TO_ASK_FOR:
+        remedy = f"The readings disagree: look for the one that is off, or measure the {where} anew."
+    if level != "ok":
         said = "one reading" if reading.count == 1 else f"{reading.count} readings"
         say = f"{where.capitalize()}: {said}; the seam is sure to ± {{value}} only (limit {{limit}})."
     return Verdict(f"measure.seam_{where}", "measure", level, error, SEAM_LIMIT_MM, "mm", say,
-                   f"Measure the {where} {times} more time{'s' if times > 1 else ''}.",
+                   remedy,
                    field=f"blank.{name}.readings.{reading.count}")  # fmt: skip
 
 

@@ -22,5 +22,8 @@
 </script>
 
 {#if ready}{@render children()}
-{:else if trouble}<main class="p-8"><h1>Not there just now</h1><p class="mt-2">{trouble} <button class="link" onclick={() => location.reload()}>Try again</button></p></main>
+{:else if trouble}<main class="p-8">
+    <h1>Not there just now</h1>
+    <p class="mt-2">{trouble} <button class="link" onclick={() => location.reload()}>Try again</button></p>
+  </main>
 {:else}<main class="p-8"><p class="fine">Opening …</p></main>{/if}

@@ -39,7 +39,14 @@
     const h = handOf(job, scene, i);
     const c: Point = [scene.placed[i]!.centre[0] + h.dx, scene.placed[i]!.centre[1] + h.dy];
     const p = `drawings.${i}.placement`;
-    grip = { kind, i, at, grab: [at[0] - c[0], at[1] - c[1]], width: num(`${p}.width_mm`, 60), turn: num(`${p}.turn_deg`, 0) };
+    grip = {
+      kind,
+      i,
+      at,
+      grab: [at[0] - c[0], at[1] - c[1]],
+      width: num(`${p}.width_mm`, 60),
+      turn: num(`${p}.turn_deg`, 0),
+    };
   }
   const round = (v: number, step: number) => Math.round(v / step) * step;
   function move(e: PointerEvent) {
@@ -78,7 +85,10 @@
     if (closed) a = ((a + 540) % 360) - 180;
     const drawings = [...(job.document!.drawings ?? [])];
     const d = drawings[i]!;
-    drawings[i] = { ...d, placement: { ...d.placement!, [across]: Number(a.toFixed(3)), up_mm: Number(up.toFixed(3)) } };
+    drawings[i] = {
+      ...d,
+      placement: { ...d.placement!, [across]: Number(a.toFixed(3)), up_mm: Number(up.toFixed(3)) },
+    };
     job.change({ ...job.document!, drawings });
   }
   function keydown(e: KeyboardEvent) {
@@ -91,8 +101,10 @@
     const a = num(`${p}.${across}`, 0);
     const up = num(`${p}.up_mm`, 0);
     const moves: Record<string, () => void> = {
-      ArrowLeft: () => (e.altKey ? job.set(`${p}.turn_deg`, num(`${p}.turn_deg`, 0) + 1) : place(i, a - step / per, up)),
-      ArrowRight: () => (e.altKey ? job.set(`${p}.turn_deg`, num(`${p}.turn_deg`, 0) - 1) : place(i, a + step / per, up)),
+      ArrowLeft: () =>
+        e.altKey ? job.set(`${p}.turn_deg`, num(`${p}.turn_deg`, 0) + 1) : place(i, a - step / per, up),
+      ArrowRight: () =>
+        e.altKey ? job.set(`${p}.turn_deg`, num(`${p}.turn_deg`, 0) - 1) : place(i, a + step / per, up),
       ArrowUp: () => place(i, a, up + step),
       ArrowDown: () => place(i, a, up - step),
       '+': () => job.set(`${p}.width_mm`, num(`${p}.width_mm`, 60) + step),
@@ -110,7 +122,13 @@
   }
 </script>
 
-<Drawing {view} bounds={scene.template!.bounds} title="Template, outside up" label="Artwork on the template. Arrow keys move it, plus and minus size it, Alt with the arrows turns it." onkeydown={keydown}>
+<Drawing
+  {view}
+  bounds={scene.template!.bounds}
+  title="Template, outside up"
+  label="Artwork on the template. Arrow keys move it, plus and minus size it, Alt with the arrows turns it."
+  onkeydown={keydown}
+>
   <Template {scene} {px} id="artwork" />
   {#each scene.placed as d, i (i)}
     {@const h = handOf(job, scene, i)}
@@ -119,10 +137,23 @@
       transform="translate({h.dx} {-h.dy}) rotate({-h.turn} {c[0]} {c[1]}) translate({c[0]} {c[1]}) scale({h.scale}) translate({-c[0]} {-c[1]})"
     >
       <!-- svelte-ignore a11y_no_static_element_interactions -->
-      <g class="cursor-move" data-drawing={i} onpointerdown={(e) => down(e, i, 'move')} onpointermove={move} onpointerup={() => (grip = null)} onpointercancel={() => (grip = null)}>
+      <g
+        class="cursor-move"
+        data-drawing={i}
+        onpointerdown={(e) => down(e, i, 'move')}
+        onpointermove={move}
+        onpointerup={() => (grip = null)}
+        onpointercancel={() => (grip = null)}
+      >
         <path d={pathOf([d.outline])} fill="transparent" />
         {#each d.paints as paint (paint.colour)}
-          <path d={pathOf(paint.rings)} fill={paint.colour} fill-rule="evenodd" stroke="var(--color-edge)" stroke-width={0.5 * px} />
+          <path
+            d={pathOf(paint.rings)}
+            fill={paint.colour}
+            fill-rule="evenodd"
+            stroke="var(--color-edge)"
+            stroke-width={0.5 * px}
+          />
         {/each}
       </g>
       {#if i === job.selected}
@@ -130,17 +161,33 @@
         {@const n = d.outline.length / 8}
         {@const top = [d.outline[5 * n]!, d.outline[5 * n + 1]!] as Point}
         {@const away = Math.hypot(top[0] - d.centre[0], top[1] - d.centre[1]) || 1}
-        {@const knob = [top[0] + ((top[0] - d.centre[0]) / away) * 24 * px, top[1] + ((top[1] - d.centre[1]) / away) * 24 * px] as Point}
-        <path d={pathOf([d.outline])} fill="none" stroke="var(--color-brass)" stroke-width={(1.4 * px) / h.scale} pointer-events="none" />
+        {@const knob = [
+          top[0] + ((top[0] - d.centre[0]) / away) * 24 * px,
+          top[1] + ((top[1] - d.centre[1]) / away) * 24 * px,
+        ] as Point}
+        <path
+          d={pathOf([d.outline])}
+          fill="none"
+          stroke="var(--color-brass)"
+          stroke-width={(1.4 * px) / h.scale}
+          pointer-events="none"
+        />
         <path d={pathOf([[...top, ...knob]], false)} stroke="var(--color-brass)" stroke-width={1.2 * px} />
         {#each [...cs.map((p) => [p, 'size'] as const), [knob, 'turn'] as const] as [p, kind], n (n)}
           <!-- svelte-ignore a11y_no_static_element_interactions -->
           <circle
             class={kind === 'size' ? 'cursor-nwse-resize' : 'cursor-grab'}
             data-grip={kind}
-            cx={p[0]} cy={-p[1]} r={(5.5 * px) / h.scale}
-            fill="var(--color-sheet)" stroke="var(--color-brass)" stroke-width={(2 * px) / h.scale}
-            onpointerdown={(e) => down(e, i, kind)} onpointermove={move} onpointerup={() => (grip = null)} onpointercancel={() => (grip = null)}
+            cx={p[0]}
+            cy={-p[1]}
+            r={(5.5 * px) / h.scale}
+            fill="var(--color-sheet)"
+            stroke="var(--color-brass)"
+            stroke-width={(2 * px) / h.scale}
+            onpointerdown={(e) => down(e, i, kind)}
+            onpointermove={move}
+            onpointerup={() => (grip = null)}
+            onpointercancel={() => (grip = null)}
           />
         {/each}
       {/if}
@@ -155,7 +202,15 @@
           ? `${num(`${p}.turn_deg`, 0).toFixed(1)}°`
           : `${closed ? `${num(`${p}.centre_deg`, 0).toFixed(1)}°` : length(num(`${p}.across_mm`, 0), session.style)} · ${length(num(`${p}.up_mm`, 0), session.style)} up`}
     <g transform="translate({hovered[0] + 14 * px} {-hovered[1] - 18 * px})" pointer-events="none">
-      <rect x={-4 * px} y={-14 * px} width={(words.length * 6.6 + 12) * px} height={20 * px} fill="var(--color-sheet)" stroke="var(--color-brass)" stroke-width={px} />
+      <rect
+        x={-4 * px}
+        y={-14 * px}
+        width={(words.length * 6.6 + 12) * px}
+        height={20 * px}
+        fill="var(--color-sheet)"
+        stroke="var(--color-brass)"
+        stroke-width={px}
+      />
       <text font-size={13 * px} class="narrow" fill="var(--color-brass-ink)" font-weight="600">{words}</text>
     </g>
   {/if}

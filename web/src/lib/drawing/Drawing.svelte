@@ -70,9 +70,13 @@
     {title}, 1 : {scale < 10 ? scale.toFixed(2) : scale.toFixed(0)}
   </div>
   <div class="absolute top-2 right-3 flex gap-1 text-[13px]">
-      <button class="button min-h-[26px]! px-2! py-0!" onclick={() => view.zoomBy(1.3)} aria-label="Look closer">closer</button>
-      <button class="button min-h-[26px]! px-2! py-0!" onclick={() => view.zoomBy(1 / 1.3)} aria-label="Step back">back</button>
-      {#if view.moved}<button class="button min-h-[26px]! px-2! py-0!" onclick={() => view.reset()}>whole</button>{/if}
+    <button class="button min-h-[26px]! px-2! py-0!" onclick={() => view.zoomBy(1.3)} aria-label="Look closer"
+      >closer</button
+    >
+    <button class="button min-h-[26px]! px-2! py-0!" onclick={() => view.zoomBy(1 / 1.3)} aria-label="Step back"
+      >back</button
+    >
+    {#if view.moved}<button class="button min-h-[26px]! px-2! py-0!" onclick={() => view.reset()}>whole</button>{/if}
   </div>
   <div class="absolute bottom-3 left-4">
     <div class="narrow flex items-center gap-2 text-[13px]">

@@ -30,8 +30,20 @@
   const px = $derived(view.px);
   const bounds = $derived(
     m.kind === 'cup'
-      ? around([[-widest * (m.handle !== null && handleSide < 0 ? 1.62 : 1), foot * rise], [widest * (m.handle !== null && handleSide > 0 ? 1.62 : 1), rim * rise]], 0)
-      : around([[-m.width / 2, 0], [m.width / 2, m.height]], 0),
+      ? around(
+          [
+            [-widest * (m.handle !== null && handleSide < 0 ? 1.62 : 1), foot * rise],
+            [widest * (m.handle !== null && handleSide > 0 ? 1.62 : 1), rim * rise],
+          ],
+          0,
+        )
+      : around(
+          [
+            [-m.width / 2, 0],
+            [m.width / 2, m.height],
+          ],
+          0,
+        ),
   );
   const share = $derived(Math.sin(m.readable_half_angle));
   const off = $derived(44 * px);
@@ -50,41 +62,103 @@
       {@const reach = handleSide * widest * 0.75}
       <path
         d="M{top[0]} {-top[1]}C{top[0] + reach} {-top[1]} {low[0] + reach} {-low[1]} {low[0]} {-low[1]}"
-        fill="none" stroke="var(--color-edge)" stroke-width={1.4 * px} />
+        fill="none"
+        stroke="var(--color-edge)"
+        stroke-width={1.4 * px}
+      />
       <path
-        d="M{top[0]} {-top[1] + widest * 0.16}C{top[0] + reach * 0.75} {-top[1] + widest * 0.16} {low[0] + reach * 0.75} {-low[1] - widest * 0.16} {low[0]} {-low[1] - widest * 0.16}"
-        fill="none" stroke="var(--color-edge)" stroke-width={1.4 * px} />
+        d="M{top[0]} {-top[1] + widest * 0.16}C{top[0] + reach * 0.75} {-top[1] + widest * 0.16} {low[0] +
+          reach * 0.75} {-low[1] - widest * 0.16} {low[0]} {-low[1] - widest * 0.16}"
+        fill="none"
+        stroke="var(--color-edge)"
+        stroke-width={1.4 * px}
+      />
     {/if}
     <path d={pathOf([slab(foot, rim)])} fill="var(--color-sheet)" />
     <path d={pathOf([slab(m.free_low, m.free_high, share)])} fill="var(--color-wash)" />
-    <path d={pathOf([slab(Math.max(lipLow, foot), rim), slab(foot, Math.min(baseHigh, rim))])} fill="url(#hatch-side)" />
-    <path d={pathOf([slab(m.free_low, m.free_high, share)])} fill="none" stroke="var(--color-blue)" stroke-width={0.9 * px} stroke-dasharray="{5 * px} {4 * px}" />
+    <path
+      d={pathOf([slab(Math.max(lipLow, foot), rim), slab(foot, Math.min(baseHigh, rim))])}
+      fill="url(#hatch-side)"
+    />
+    <path
+      d={pathOf([slab(m.free_low, m.free_high, share)])}
+      fill="none"
+      stroke="var(--color-blue)"
+      stroke-width={0.9 * px}
+      stroke-dasharray="{5 * px} {4 * px}"
+    />
     {#each [m.free_low, m.free_high] as s (s)}
       <path d={line(side(s, -1), side(s))} stroke="var(--color-ink)" stroke-width={0.7 * px} />
     {/each}
     {#each [0, m.slant] as s (s)}
-      <path d={line(side(s, -1), side(s))} stroke="var(--color-blue)" stroke-width={0.9 * px} stroke-dasharray="{9 * px} {3 * px}" />
+      <path
+        d={line(side(s, -1), side(s))}
+        stroke="var(--color-blue)"
+        stroke-width={0.9 * px}
+        stroke-dasharray="{9 * px} {3 * px}"
+      />
     {/each}
-    <path d={pathOf([slab(foot, rim)])} fill="none" stroke="var(--color-ink)" stroke-width={1.8 * px} stroke-linejoin="round" />
-    <path d={line([0, foot * rise - 20 * px], [0, rim * rise + 20 * px])} stroke="var(--color-quiet)" stroke-width={0.8 * px} stroke-dasharray="{14 * px} {4 * px} {3 * px} {4 * px}" />
-    <text x={0} y={-(m.free_high * rise) + 20 * px} font-size={13 * px} text-anchor="middle" class="narrow" fill="var(--color-blue)" paint-order="stroke" stroke="var(--color-wash)" stroke-width={3 * px}
-      >readable from the front: {text(m.readable_top)} round</text
+    <path
+      d={pathOf([slab(foot, rim)])}
+      fill="none"
+      stroke="var(--color-ink)"
+      stroke-width={1.8 * px}
+      stroke-linejoin="round"
+    />
+    <path
+      d={line([0, foot * rise - 20 * px], [0, rim * rise + 20 * px])}
+      stroke="var(--color-quiet)"
+      stroke-width={0.8 * px}
+      stroke-dasharray="{14 * px} {4 * px} {3 * px} {4 * px}"
+    />
+    <text
+      x={0}
+      y={-(m.free_high * rise) + 20 * px}
+      font-size={13 * px}
+      text-anchor="middle"
+      class="narrow"
+      fill="var(--color-blue)"
+      paint-order="stroke"
+      stroke="var(--color-wash)"
+      stroke-width={3 * px}>readable from the front: {text(m.readable_top)} round</text
     >
     {@const up = side(m.slant)}
     {@const lo = side(0)}
     {@const yTop = rim * rise + off * 0.6}
     {@const yLow = foot * rise - off * 0.6}
     {#each [-1, 1] as sign (sign)}
-      <path d={line([sign * up[0], up[1]], [sign * up[0], yTop + 5 * px])} stroke="var(--color-hairline)" stroke-width={0.8 * px} />
-      <path d={line([sign * lo[0], lo[1]], [sign * lo[0], yLow - 5 * px])} stroke="var(--color-hairline)" stroke-width={0.8 * px} />
+      <path
+        d={line([sign * up[0], up[1]], [sign * up[0], yTop + 5 * px])}
+        stroke="var(--color-hairline)"
+        stroke-width={0.8 * px}
+      />
+      <path
+        d={line([sign * lo[0], lo[1]], [sign * lo[0], yLow - 5 * px])}
+        stroke="var(--color-hairline)"
+        stroke-width={0.8 * px}
+      />
     {/each}
-    <Dimension {px} {job} field="blank.upper" from={[-up[0], yTop]} to={[up[0], yTop]} bad={bad('measure.seam_top')}
-      text={`round ${text(2 * Math.PI * m.radius_upper)} · across ${text(2 * m.radius_upper)}`} />
-    <Dimension {px} {job} field="blank.lower" from={[-lo[0], yLow]} to={[lo[0], yLow]} bad={bad('measure.seam_bottom')}
-      text={`round ${text(2 * Math.PI * m.radius_lower)} · across ${text(2 * m.radius_lower)}`} />
+    <Dimension
+      {px}
+      {job}
+      field="blank.upper"
+      from={[-up[0], yTop]}
+      to={[up[0], yTop]}
+      bad={bad('measure.seam_top')}
+      text={`round ${text(2 * Math.PI * m.radius_upper)} · across ${text(2 * m.radius_upper)}`}
+    />
+    <Dimension
+      {px}
+      {job}
+      field="blank.lower"
+      from={[-lo[0], yLow]}
+      to={[lo[0], yLow]}
+      bad={bad('measure.seam_bottom')}
+      text={`round ${text(2 * Math.PI * m.radius_lower)} · across ${text(2 * m.radius_lower)}`}
+    />
     {@const out = off * (handleSide > 0 && m.handle !== null ? 0.3 : 1)}
     {@const far = m.handle !== null && handleSide > 0 ? widest * 0.62 : 0}
-    {@const n = [m.upright / (m.slant || 1), -(m.k)] as Point}
+    {@const n = [m.upright / (m.slant || 1), -m.k] as Point}
     {@const a = [lo[0] + n[0] * (out + far), lo[1] + n[1] * (out + far)] as Point}
     {@const b = [up[0] + n[0] * (out + far), up[1] + n[1] * (out + far)] as Point}
     <path d={line(lo, a) + line(up, b)} stroke="var(--color-hairline)" stroke-width={0.8 * px} />
@@ -92,17 +166,67 @@
     {@const x = -widest - off - (m.handle !== null && handleSide < 0 ? widest * 0.55 : 0)}
     <Dimension {px} from={[x, 0]} to={[x, m.upright]} text={`${text(m.upright)} upright`} />
     {#if (cup.lip_band_mm as number) > 0}
-      <Dimension {px} {job} field="blank.lip_band_mm" from={[x - 26 * px, lipLow * rise]} to={[x - 26 * px, rim * rise]} text={`lip ${text(cup.lip_band_mm as number)}`} short />
+      <Dimension
+        {px}
+        {job}
+        field="blank.lip_band_mm"
+        from={[x - 26 * px, lipLow * rise]}
+        to={[x - 26 * px, rim * rise]}
+        text={`lip ${text(cup.lip_band_mm as number)}`}
+        short
+      />
     {/if}
     {#if (cup.base_band_mm as number) > 0}
-      <Dimension {px} {job} field="blank.base_band_mm" from={[x - 26 * px, foot * rise]} to={[x - 26 * px, baseHigh * rise]} text={`base ${text(cup.base_band_mm as number)}`} short />
+      <Dimension
+        {px}
+        {job}
+        field="blank.base_band_mm"
+        from={[x - 26 * px, foot * rise]}
+        to={[x - 26 * px, baseHigh * rise]}
+        text={`base ${text(cup.base_band_mm as number)}`}
+        short
+      />
     {/if}
   {:else}
     {@const w = m.width / 2}
-    <path d={pathOf([[-w, 0, w, 0, w, m.height, -w, m.height], [m.free_left, m.free_low, m.free_left, m.free_high, m.free_right, m.free_high, m.free_right, m.free_low]])} fill="url(#hatch-side)" fill-rule="evenodd" />
-    <path d={pathOf([[-w, 0, w, 0, w, m.height, -w, m.height]])} fill="none" stroke="var(--color-ink)" stroke-width={1.8 * px} />
-    <path d={pathOf([[m.free_left, m.free_low, m.free_left, m.free_high, m.free_right, m.free_high, m.free_right, m.free_low]])} fill="var(--color-wash)" stroke="var(--color-blue)" stroke-width={0.9 * px} stroke-dasharray="{5 * px} {4 * px}" />
-    <Dimension {px} {job} field="blank.width" from={[-w, -off * 0.6]} to={[w, -off * 0.6]} text={length(m.width, session.style)} />
-    <Dimension {px} {job} field="blank.height" from={[w + off * 0.6, 0]} to={[w + off * 0.6, m.height]} text={length(m.height, session.style)} />
+    <path
+      d={pathOf([
+        [-w, 0, w, 0, w, m.height, -w, m.height],
+        [m.free_left, m.free_low, m.free_left, m.free_high, m.free_right, m.free_high, m.free_right, m.free_low],
+      ])}
+      fill="url(#hatch-side)"
+      fill-rule="evenodd"
+    />
+    <path
+      d={pathOf([[-w, 0, w, 0, w, m.height, -w, m.height]])}
+      fill="none"
+      stroke="var(--color-ink)"
+      stroke-width={1.8 * px}
+    />
+    <path
+      d={pathOf([
+        [m.free_left, m.free_low, m.free_left, m.free_high, m.free_right, m.free_high, m.free_right, m.free_low],
+      ])}
+      fill="var(--color-wash)"
+      stroke="var(--color-blue)"
+      stroke-width={0.9 * px}
+      stroke-dasharray="{5 * px} {4 * px}"
+    />
+    <Dimension
+      {px}
+      {job}
+      field="blank.width"
+      from={[-w, -off * 0.6]}
+      to={[w, -off * 0.6]}
+      text={length(m.width, session.style)}
+    />
+    <Dimension
+      {px}
+      {job}
+      field="blank.height"
+      from={[w + off * 0.6, 0]}
+      to={[w + off * 0.6, m.height]}
+      text={length(m.height, session.style)}
+    />
   {/if}
 </Drawing>

@@ -43,12 +43,35 @@
   {#if n}
     {#each all.layers as layer, i (layer.colour)}
       <g transform={matrix(i)} data-layer={layer.name}>
-        <path d={pathOf(rect)} fill="var(--color-sheet)" fill-opacity="0.82" stroke="var(--color-edge)" stroke-width={px} vector-effect="non-scaling-stroke" />
-        <path d={pathOf(layer.rings)} fill={layer.film_colour} fill-rule="evenodd" stroke="var(--color-edge)" stroke-width={0.3 * px} />
+        <path
+          d={pathOf(rect)}
+          fill="var(--color-sheet)"
+          fill-opacity="0.82"
+          stroke="var(--color-edge)"
+          stroke-width={px}
+          vector-effect="non-scaling-stroke"
+        />
+        <path
+          d={pathOf(layer.rings)}
+          fill={layer.film_colour}
+          fill-rule="evenodd"
+          stroke="var(--color-edge)"
+          stroke-width={0.3 * px}
+        />
         <path d={pathOf(layer.marks)} fill="var(--color-ink)" fill-rule="evenodd" />
       </g>
       {@const edge = at([box[2], box[1]], i)}
-      <text x={edge[0] - 6 * px} y={-edge[1] + 15 * px} font-size={13 * px} text-anchor="end" class="narrow" font-weight="600" fill="var(--color-ink)" paint-order="stroke" stroke="var(--color-sheet)" stroke-width={3 * px}
+      <text
+        x={edge[0] - 6 * px}
+        y={-edge[1] + 15 * px}
+        font-size={13 * px}
+        text-anchor="end"
+        class="narrow"
+        font-weight="600"
+        fill="var(--color-ink)"
+        paint-order="stroke"
+        stroke="var(--color-sheet)"
+        stroke-width={3 * px}
         >{layer.name}{i === 0 ? ', first on the blank' : i === n - 1 && n > 1 ? ', on top' : ''}</text
       >
       {#each shown?.sentence.startsWith(`${layer.name}:`) ? shown.places : [] as place, k (k)}
@@ -58,7 +81,13 @@
     {/each}
     {#if apart}
       {#each markTops as mark, k (k)}
-        <path d={line(at(mark, 0), at(mark, n - 1))} stroke="var(--color-brass)" stroke-width={px} stroke-dasharray="{4 * px} {4 * px}" fill="none" />
+        <path
+          d={line(at(mark, 0), at(mark, n - 1))}
+          stroke="var(--color-brass)"
+          stroke-width={px}
+          stroke-dasharray="{4 * px} {4 * px}"
+          fill="none"
+        />
       {/each}
     {/if}
   {/if}

@@ -31,15 +31,49 @@
   const text = (mm: number) => lengthText(mm, session.style);
 </script>
 
-<Drawing {view} {bounds} title={s.medium === 'mat' ? 'Load on the mat' : 'Load on the roll, feed upward'} label="One load on its film">
+<Drawing
+  {view}
+  {bounds}
+  title={s.medium === 'mat' ? 'Load on the mat' : 'Load on the roll, feed upward'}
+  label="One load on its film"
+>
   <defs><Hatch id="hatch-sheet" {px} /></defs>
   <path d={pathOf(film)} fill="var(--color-sheet)" stroke="var(--color-ink)" stroke-width={1.6 * px} />
   <path d={pathOf([...film, ...safe])} fill="url(#hatch-sheet)" fill-rule="evenodd" />
-  <path d={pathOf(safe)} fill="none" stroke="var(--color-blue)" stroke-width={0.9 * px} stroke-dasharray="{5 * px} {4 * px}" />
+  <path
+    d={pathOf(safe)}
+    fill="none"
+    stroke="var(--color-blue)"
+    stroke-width={0.9 * px}
+    stroke-dasharray="{5 * px} {4 * px}"
+  />
   {#if sheet}
-    <path d={pathOf(sheet.frames)} fill="none" stroke={sheet.fits ? 'var(--color-edge)' : 'var(--color-stop)'} stroke-width={1.2 * px} />
-    <path d={pathOf(sheet.rings)} fill={sheet.colour} fill-rule="evenodd" stroke="var(--color-edge)" stroke-width={0.4 * px} />
-    <Dimension {px} from={[0, -edge - 22 * px]} to={[sheet.width, -edge - 22 * px]} text={text(sheet.width)} bad={!sheet.fits} />
-    <Dimension {px} from={[-edge - 22 * px, 0]} to={[-edge - 22 * px, sheet.height]} text={text(sheet.height)} bad={!sheet.fits} />
+    <path
+      d={pathOf(sheet.frames)}
+      fill="none"
+      stroke={sheet.fits ? 'var(--color-edge)' : 'var(--color-stop)'}
+      stroke-width={1.2 * px}
+    />
+    <path
+      d={pathOf(sheet.rings)}
+      fill={sheet.colour}
+      fill-rule="evenodd"
+      stroke="var(--color-edge)"
+      stroke-width={0.4 * px}
+    />
+    <Dimension
+      {px}
+      from={[0, -edge - 22 * px]}
+      to={[sheet.width, -edge - 22 * px]}
+      text={text(sheet.width)}
+      bad={!sheet.fits}
+    />
+    <Dimension
+      {px}
+      from={[-edge - 22 * px, 0]}
+      to={[-edge - 22 * px, sheet.height]}
+      text={text(sheet.height)}
+      bad={!sheet.fits}
+    />
   {/if}
 </Drawing>

@@ -16,17 +16,40 @@
 <defs><Hatch id="hatch-{id}" {px} /></defs>
 <path d={pathOf(t.outline)} fill="var(--color-sheet)" />
 <path d={pathOf([...t.outline, ...t.free])} fill="url(#hatch-{id})" fill-rule="evenodd" opacity="0.7" />
-<path d={pathOf(t.free)} fill="var(--color-wash)" stroke="var(--color-blue)" stroke-width={0.9 * px} stroke-dasharray="{5 * px} {4 * px}" />
+<path
+  d={pathOf(t.free)}
+  fill="var(--color-wash)"
+  stroke="var(--color-blue)"
+  stroke-width={0.9 * px}
+  stroke-dasharray="{5 * px} {4 * px}"
+/>
 {#if t.overlap.length}
   <path d={pathOf(t.overlap)} fill="var(--color-hairline)" opacity="0.5" />
 {/if}
 <path d={pathOf(t.outline)} fill="none" stroke="var(--color-ink)" stroke-width={1.6 * px} stroke-linejoin="round" />
-<path d={line([0, t.low - 14 * px], [0, t.high + 14 * px])} stroke="var(--color-quiet)" stroke-width={0.8 * px} stroke-dasharray="{14 * px} {4 * px} {3 * px} {4 * px}" />
+<path
+  d={line([0, t.low - 14 * px], [0, t.high + 14 * px])}
+  stroke="var(--color-quiet)"
+  stroke-width={0.8 * px}
+  stroke-dasharray="{14 * px} {4 * px} {3 * px} {4 * px}"
+/>
 {#if figures}
-  <text x={0} y={-t.high - 26 * px} font-size={13.5 * px} text-anchor="middle" class="narrow" font-weight="500" fill="var(--color-ink)"
-    >{caption(t.length_upper, t.sector_upper)}</text
+  <text
+    x={0}
+    y={-t.high - 26 * px}
+    font-size={13.5 * px}
+    text-anchor="middle"
+    class="narrow"
+    font-weight="500"
+    fill="var(--color-ink)">{caption(t.length_upper, t.sector_upper)}</text
   >
-  <text x={0} y={-t.low + 34 * px} font-size={13.5 * px} text-anchor="middle" class="narrow" font-weight="500" fill="var(--color-ink)"
-    >{caption(t.length_lower, t.sector_lower)}</text
+  <text
+    x={0}
+    y={-t.low + 34 * px}
+    font-size={13.5 * px}
+    text-anchor="middle"
+    class="narrow"
+    font-weight="500"
+    fill="var(--color-ink)">{caption(t.length_lower, t.sector_lower)}</text
   >
 {/if}

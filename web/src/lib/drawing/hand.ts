@@ -9,7 +9,9 @@ export function handOf(job: JobState, scene: Scene, i: number): Ahead {
   const was = scene.document.drawings?.[i]?.placement as Record<string, unknown> | undefined;
   const now = job.document?.drawings?.[i]?.placement as Record<string, unknown> | undefined;
   const diff = (name: string) =>
-    typeof was?.[name] === 'number' && typeof now?.[name] === 'number' ? (now[name] as number) - (was[name] as number) : 0;
+    typeof was?.[name] === 'number' && typeof now?.[name] === 'number'
+      ? (now[name] as number) - (was[name] as number)
+      : 0;
   if (!d || scene.document.drawings?.[i]?.file !== job.document?.drawings?.[i]?.file)
     return { da: 0, ds: 0, dx: 0, dy: 0, turn: 0, scale: 1 };
   const closed = scene.measure.kind === 'cup';

@@ -24,7 +24,10 @@ export class View {
   get px(): number {
     const [l, b, r, t] = this.bounds;
     const room = (n: number, kept: number) => Math.max(n - 2 * kept, 60);
-    return Math.max((r - l) / room(this.width, this.padding[0]), (t - b) / room(this.height, this.padding[1]), 1e-6) / this.zoom;
+    return (
+      Math.max((r - l) / room(this.width, this.padding[0]), (t - b) / room(this.height, this.padding[1]), 1e-6) /
+      this.zoom
+    );
   }
   /** Upper left corner and size of what is seen, screen orientation. */
   get box(): [number, number, number, number] {

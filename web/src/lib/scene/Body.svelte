@@ -6,7 +6,13 @@
   import type { Ahead } from '../drawing/hand';
   import { paintDecal, type Patch } from './texture';
 
-  let { scene, yaw, pitch, distance, ahead }: { scene: Scene; yaw: number; pitch: number; distance: number; ahead: Ahead | null } = $props();
+  let {
+    scene,
+    yaw,
+    pitch,
+    distance,
+    ahead,
+  }: { scene: Scene; yaw: number; pitch: number; distance: number; ahead: Ahead | null } = $props();
   const { invalidate, renderer } = useThrelte();
 
   const m = $derived(scene.measure);
@@ -17,14 +23,23 @@
   const radius = $derived((s: number) => m.radius_lower + m.k * s);
   const cup = $derived(m.kind === 'cup');
   const middle = $derived(cup ? ((foot + rim) / 2) * rise : m.height / 2);
-  const reach = $derived(cup ? Math.max(rim - foot, 2.2 * Math.max(m.radius_lower, m.radius_upper)) : Math.max(m.width, m.height) * 1.05);
+  const reach = $derived(
+    cup ? Math.max(rim - foot, 2.2 * Math.max(m.radius_lower, m.radius_upper)) : Math.max(m.width, m.height) * 1.05,
+  );
   const wall = $derived(blank.kind === 'cup' ? Math.max(Number(blank.wall_mm) || 1, 0.8) : 1);
 
   const body = $derived.by(() => {
     if (!cup) return new THREE.BoxGeometry(m.width, m.height, 3).translate(0, m.height / 2, -1.6);
     const p = (r: number, s: number) => new THREE.Vector2(Math.max(r, 0.01), s * rise);
     const inner = Math.min(wall, radius(foot) * 0.5, radius(rim) * 0.5);
-    const points = [p(0.01, foot), p(radius(foot), foot), p(radius(rim), rim), p(radius(rim) - inner, rim), p(radius(foot + inner) - inner, foot + inner), p(0.01, foot + inner)];
+    const points = [
+      p(0.01, foot),
+      p(radius(foot), foot),
+      p(radius(rim), rim),
+      p(radius(rim) - inner, rim),
+      p(radius(foot + inner) - inner, foot + inner),
+      p(0.01, foot + inner),
+    ];
     return new THREE.LatheGeometry(points, 96);
   });
   const handle = $derived.by(() => {
@@ -34,11 +49,19 @@
     const r = Math.max(radius(s0), radius(s1));
     const out = r * 0.62;
     const at = (d: number, s: number) => new THREE.Vector3(d, s * rise, 0);
-    const curve = new THREE.CatmullRomCurve3([at(radius(s1) - wall / 2, s1), at(r + out * 0.75, s1 - 2), at(r + out, (s0 + s1) / 2), at(r + out * 0.75, s0 + 2), at(radius(s0) - wall / 2, s0)]);
+    const curve = new THREE.CatmullRomCurve3([
+      at(radius(s1) - wall / 2, s1),
+      at(r + out * 0.75, s1 - 2),
+      at(r + out, (s0 + s1) / 2),
+      at(r + out * 0.75, s0 + 2),
+      at(radius(s0) - wall / 2, s0),
+    ]);
     return new THREE.TubeGeometry(curve, 40, Math.max(4, r * 0.11), 14);
   });
   const patch = $derived<Patch>(
-    cup ? { left: -Math.PI, right: Math.PI, low: foot, high: rim, turn: 2 * Math.PI } : { left: -m.width / 2, right: m.width / 2, low: 0, high: m.height, turn: 0 },
+    cup
+      ? { left: -Math.PI, right: Math.PI, low: foot, high: rim, turn: 2 * Math.PI }
+      : { left: -m.width / 2, right: m.width / 2, low: 0, high: m.height, turn: 0 },
   );
   const skin = $derived.by(() => {
     if (!cup) return (lift: number) => new THREE.PlaneGeometry(m.width, m.height).translate(0, m.height / 2, lift);
@@ -49,7 +72,10 @@
       const index: number[] = [];
       for (let i = 0; i <= n; i++) {
         const a = -Math.PI + (2 * Math.PI * i) / n;
-        for (const [s, v] of [[foot, 0], [rim, 1]] as const) {
+        for (const [s, v] of [
+          [foot, 0],
+          [rim, 1],
+        ] as const) {
           const r = radius(s) + lift;
           position.push(r * Math.sin(a), s * rise, r * Math.cos(a));
           uv.push(i / n, v);
@@ -64,7 +90,16 @@
       return g;
     };
   });
-  const GLOSS: Record<string, [number, number]> = { gloss: [0.25, 0], matt: [0.85, 0], glitter: [0.35, 0.6], metal: [0.2, 0.8], holographic: [0.2, 0.6], brushed: [0.5, 0.6], clear: [0.2, 0], reflective: [0.3, 0.3] };
+  const GLOSS: Record<string, [number, number]> = {
+    gloss: [0.25, 0],
+    matt: [0.85, 0],
+    glitter: [0.35, 0.6],
+    metal: [0.2, 0.8],
+    holographic: [0.2, 0.6],
+    brushed: [0.5, 0.6],
+    clear: [0.2, 0],
+    reflective: [0.3, 0.3],
+  };
 
   type Layer = { canvas: HTMLCanvasElement; texture: THREE.CanvasTexture };
   const kept: Layer[] = [];
@@ -114,13 +149,22 @@
     </T.Mesh>
     {#if handle}
       <T.Group rotation={[0, m.handle! - Math.PI / 2, 0]}>
-        <T.Mesh geometry={handle}><T.MeshStandardMaterial color={blank.colour} roughness={0.42} metalness={0.05} /></T.Mesh>
+        <T.Mesh geometry={handle}
+          ><T.MeshStandardMaterial color={blank.colour} roughness={0.42} metalness={0.05} /></T.Mesh
+        >
       </T.Group>
     {/if}
     {#each scene.object as paint, i (i)}
       {@const gloss = GLOSS[paint.finish] ?? [0.4, 0]}
       <T.Mesh geometry={skin(0.12 + 0.08 * i)}>
-        <T.MeshStandardMaterial map={layer(i).texture} transparent alphaTest={0.02} roughness={gloss[0]} metalness={gloss[1] * 0.4} depthWrite={false} />
+        <T.MeshStandardMaterial
+          map={layer(i).texture}
+          transparent
+          alphaTest={0.02}
+          roughness={gloss[0]}
+          metalness={gloss[1] * 0.4}
+          depthWrite={false}
+        />
       </T.Mesh>
     {/each}
   </T.Group>

@@ -20,7 +20,12 @@
     pitch = Math.min(1.3, Math.max(-0.6, pitch + dy));
   }
   function keydown(e: KeyboardEvent) {
-    const by: Record<string, [number, number]> = { ArrowLeft: [-0.12, 0], ArrowRight: [0.12, 0], ArrowUp: [0, -0.08], ArrowDown: [0, 0.08] };
+    const by: Record<string, [number, number]> = {
+      ArrowLeft: [-0.12, 0],
+      ArrowRight: [0.12, 0],
+      ArrowUp: [0, -0.08],
+      ArrowDown: [0, 0.08],
+    };
     const step = by[e.key];
     if (!step) return;
     e.preventDefault();
@@ -56,4 +61,7 @@
     <Body {scene} {yaw} {pitch} {distance} {ahead} />
   </Canvas>
 </div>
-<button class="button absolute top-2 left-2 bg-white/80! min-h-[26px]! px-2! py-0! text-[13px] text-[#18202e]" onclick={front}>at arm’s length</button>
+<button
+  class="button absolute top-2 left-2 bg-white/80! min-h-[26px]! px-2! py-0! text-[13px] text-[#18202e]"
+  onclick={front}>at arm’s length</button
+>

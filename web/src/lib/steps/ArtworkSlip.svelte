@@ -23,11 +23,22 @@
     busy = true;
     trouble = '';
     try {
-      if (file.size > 20_000_000) throw new ApiError(422, 'bad_drawing', `“${file.name}” has ${(file.size / 1e6).toFixed(0)} MB.`, 'At most 20 MB are taken: simplify the drawing, or take pictures out.', []);
+      if (file.size > 20_000_000)
+        throw new ApiError(
+          422,
+          'bad_drawing',
+          `“${file.name}” has ${(file.size / 1e6).toFixed(0)} MB.`,
+          'At most 20 MB are taken: simplify the drawing, or take pictures out.',
+          [],
+        );
       const body = new FormData();
       body.append('file', file);
       const added = await take(
-        client.POST('/api/jobs/{job_id}/drawings', { params: { path: { job_id: job.id } }, body: body as never, bodySerializer: (b) => b as never }),
+        client.POST('/api/jobs/{job_id}/drawings', {
+          params: { path: { job_id: job.id } },
+          body: body as never,
+          bodySerializer: (b) => b as never,
+        }),
       );
       const m = job.scene!.measure;
       const tall = m.free_high - m.free_low;
@@ -35,9 +46,16 @@
       const width = Math.min(added.width, wide * 0.9, (tall * 0.9 * added.width) / added.height);
       const up_mm = Number(((m.free_low + m.free_high) / 2).toFixed(2));
       job.selected = drawings.length;
-      job.change({ ...job.document!, drawings: [...drawings, { file: added.file, placement: { width_mm: Number(width.toFixed(1)), up_mm } as never }] });
+      job.change({
+        ...job.document!,
+        drawings: [
+          ...drawings,
+          { file: added.file, placement: { width_mm: Number(width.toFixed(1)), up_mm } as never },
+        ],
+      });
     } catch (bad) {
-      trouble = bad instanceof ApiError ? `${bad.message} ${bad.hint}` : bad instanceof Offline ? bad.message : String(bad);
+      trouble =
+        bad instanceof ApiError ? `${bad.message} ${bad.hint}` : bad instanceof Offline ? bad.message : String(bad);
     } finally {
       busy = false;
       picker.value = '';
@@ -47,7 +65,9 @@
     job.selected = 0;
     job.change({ ...job.document!, drawings: drawings.filter((_, n) => n !== i) });
   }
-  const middleUp = () => job.scene && job.set(`${path}.up_mm`, Number(((job.scene.measure.free_low + job.scene.measure.free_high) / 2).toFixed(2)));
+  const middleUp = () =>
+    job.scene &&
+    job.set(`${path}.up_mm`, Number(((job.scene.measure.free_low + job.scene.measure.free_high) / 2).toFixed(2)));
   const NAMES: Record<string, string> = { level: 'level', conformal: 'conformal', even: 'even', flat: 'flat' };
   const SIGNS: Record<string, string> = {
     level: 'M2 8q22-9 44 0M2 20q22-9 44 0M9 6l2 12M24 3.5v12M39 6l-2 12',
@@ -57,28 +77,57 @@
   };
 </script>
 
-<input bind:this={picker} type="file" accept=".svg,.svgz,image/svg+xml" class="sr-only" tabindex="-1" aria-label="Drawing to add" onchange={(e) => upload((e.target as HTMLInputElement).files)} />
+<input
+  bind:this={picker}
+  type="file"
+  accept=".svg,.svgz,image/svg+xml"
+  class="sr-only"
+  tabindex="-1"
+  aria-label="Drawing to add"
+  onchange={(e) => upload((e.target as HTMLInputElement).files)}
+/>
 {#if !drawings.length}
-  <p class="mb-3 leading-snug">Bring a drawing as an SVG file. It is laid on the free area; then drag it on the template, or type its place.</p>
+  <p class="mb-3 leading-snug">
+    Bring a drawing as an SVG file. It is laid on the free area; then drag it on the template, or type its place.
+  </p>
 {/if}
 {#if drawings.length > 1}
   <div class="mb-2 flex flex-wrap gap-1" role="group" aria-label="Drawings">
     {#each drawings as d, n (n)}
-      <button class="button max-w-[150px] truncate px-2! text-[13px] {n === i ? 'border-blue! font-[650]' : ''}" aria-pressed={n === i} onclick={() => (job.selected = n)}>{d.file}</button>
+      <button
+        class="button max-w-[150px] truncate px-2! text-[13px] {n === i ? 'border-blue! font-[650]' : ''}"
+        aria-pressed={n === i}
+        onclick={() => (job.selected = n)}>{d.file}</button
+      >
     {/each}
   </div>
 {/if}
 <div class="flex gap-2 pb-2">
-  <button class="button {drawings.length ? '' : 'button-main'}" disabled={busy || drawings.length >= 40} onclick={() => picker.click()}>{busy ? 'Reading …' : drawings.length ? 'Add a drawing' : 'Bring a drawing'}</button>
+  <button
+    class="button {drawings.length ? '' : 'button-main'}"
+    disabled={busy || drawings.length >= 40}
+    onclick={() => picker.click()}>{busy ? 'Reading …' : drawings.length ? 'Add a drawing' : 'Bring a drawing'}</button
+  >
   {#if drawings.length}<button class="button" onclick={takeOut}>Take out</button>{/if}
 </div>
 {#if trouble}<p class="text-stop pb-2 text-[13px]" role="alert">{trouble}</p>{/if}
 {#if drawings.length}
   {#if placed && drawings.length === 1}
-    <p class="fine truncate pb-1">{placed.file} · {placed.colours} colour{placed.colours === 1 ? '' : 's'} · {placed.pieces} pieces · {lengthText(placed.height, session.style)} {unitOf(session.style)} tall</p>
+    <p class="fine truncate pb-1">
+      {placed.file} · {placed.colours} colour{placed.colours === 1 ? '' : 's'} · {placed.pieces} pieces · {lengthText(
+        placed.height,
+        session.style,
+      )}
+      {unitOf(session.style)} tall
+    </p>
   {/if}
   <Field {job} path="{path}.width_mm" label="Across" note={cup ? 'round the cup, at its middle' : ''} />
-  <Field {job} path="{path}.up_mm" label="Up" note={cup ? 'its middle, from the lower line' : 'its middle, from the lower edge'} />
+  <Field
+    {job}
+    path="{path}.up_mm"
+    label="Up"
+    note={cup ? 'its middle, from the lower line' : 'its middle, from the lower edge'}
+  />
   {#if cup}
     <Field {job} path="{path}.centre_deg" label="Round" note="its middle, from the front" kind="number" unit="°" />
   {:else}
@@ -87,17 +136,37 @@
   <Field {job} path="{path}.turn_deg" label="Turned" kind="number" unit="°" />
   {#if cup}<Field {job} path="{path}.repeat" label="Copies round the cup" kind="number" />{/if}
   <div class="flex flex-wrap gap-1 py-2 text-[13px]">
-    <button class="button px-2!" onclick={() => job.set(cup ? `${path}.centre_deg` : `${path}.across_mm`, 0)}>{cup ? 'On the face' : 'Middle'}</button>
+    <button class="button px-2!" onclick={() => job.set(cup ? `${path}.centre_deg` : `${path}.across_mm`, 0)}
+      >{cup ? 'On the face' : 'Middle'}</button
+    >
     {#if cup}<button class="button px-2!" onclick={() => job.set(`${path}.centre_deg`, 180)}>On the seam</button>{/if}
     <button class="button px-2!" onclick={middleUp}>Half way up</button>
   </div>
   {#if tapered && placed}
     <h2 id="ways" class="mt-1 mb-1">Laid on the taper</h2>
-    <RadioGroup.Root class="flex flex-col gap-1" aria-labelledby="ways" value={placed.way} onValueChange={(v) => job.set(`${path}.way`, v)}>
+    <RadioGroup.Root
+      class="flex flex-col gap-1"
+      aria-labelledby="ways"
+      value={placed.way}
+      onValueChange={(v) => job.set(`${path}.way`, v)}
+    >
       {#each placed.ways as w (w.way)}
-        <RadioGroup.Item id="field-{path}.way-{w.way}" value={w.way} aria-label="{w.way}: {w.figure}" class="bg-sheet flex min-h-[44px] items-center gap-3 rounded-[3px] border px-3 text-left {w.way === placed.way ? 'border-blue shadow-[inset_4px_0_0_var(--color-blue)]' : 'border-hairline'}">
-          <svg width="48" height="26" viewBox="0 0 48 26" class="shrink-0" aria-hidden="true"><path d={SIGNS[w.way]} fill="none" stroke="var(--color-blue)" stroke-width="1.6" /></svg>
-          <span class="leading-tight"><b class="font-[650]">{NAMES[w.way]}</b>{w.way === placed.suggested ? ' · suggested' : ''}<span class="fine narrow block">{w.figure}</span></span>
+        <RadioGroup.Item
+          id="field-{path}.way-{w.way}"
+          value={w.way}
+          aria-label="{w.way}: {w.figure}"
+          class="bg-sheet flex min-h-[44px] items-center gap-3 rounded-[3px] border px-3 text-left {w.way === placed.way
+            ? 'border-blue shadow-[inset_4px_0_0_var(--color-blue)]'
+            : 'border-hairline'}"
+        >
+          <svg width="48" height="26" viewBox="0 0 48 26" class="shrink-0" aria-hidden="true"
+            ><path d={SIGNS[w.way]} fill="none" stroke="var(--color-blue)" stroke-width="1.6" /></svg
+          >
+          <span class="leading-tight"
+            ><b class="font-[650]">{NAMES[w.way]}</b>{w.way === placed.suggested ? ' · suggested' : ''}<span
+              class="fine narrow block">{w.figure}</span
+            ></span
+          >
         </RadioGroup.Item>
       {/each}
     </RadioGroup.Root>

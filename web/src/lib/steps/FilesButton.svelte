@@ -22,16 +22,24 @@
       }
       if (made?.error) trouble = `${made.error.message} ${made.error.hint}`;
     } catch (bad) {
-      trouble = bad instanceof ApiError ? `${bad.message} ${bad.hint}` : bad instanceof Offline || bad instanceof Error ? bad.message : String(bad);
+      trouble =
+        bad instanceof ApiError
+          ? `${bad.message} ${bad.hint}`
+          : bad instanceof Offline || bad instanceof Error
+            ? bad.message
+            : String(bad);
     }
   }
   async function stop() {
-    if (made) made = await take(client.DELETE('/api/exports/{export_id}', { params: { path: { export_id: made.id } } }));
+    if (made)
+      made = await take(client.DELETE('/api/exports/{export_id}', { params: { path: { export_id: made.id } } }));
   }
 </script>
 
 <div class="flex flex-wrap items-center gap-2">
-  <button class="button button-main" disabled={busy} onclick={start}>{made?.status === 'done' ? 'Make them again' : `Make ${label.toLowerCase()}`}</button>
+  <button class="button button-main" disabled={busy} onclick={start}
+    >{made?.status === 'done' ? 'Make them again' : `Make ${label.toLowerCase()}`}</button
+  >
   {#if busy}
     <button class="button" onclick={stop}>Stop</button>
   {/if}

@@ -23,23 +23,59 @@
 </script>
 
 {#if !layers.length}
-  <p class="leading-snug">Each colour of the artwork becomes a layer of film. <a class="link" href="/jobs/{job.id}/artwork">Bring a drawing first.</a></p>
+  <p class="leading-snug">
+    Each colour of the artwork becomes a layer of film. <a class="link" href="/jobs/{job.id}/artwork"
+      >Bring a drawing first.</a
+    >
+  </p>
 {/if}
 {#each layers as layer (layer.colour)}
   <div class="border-hairline grid grid-cols-[30px_1fr] items-center gap-x-2 border-b py-2">
-    <input type="color" class="h-8 w-[28px]" value={layer.film_colour} aria-label="Film colour of {layer.name}" onchange={(e) => choose(layer.colour, { film_colour: (e.target as HTMLInputElement).value })} />
-    <div class="flex items-baseline justify-between"><span class="font-[600]">{layer.name}</span><span class="fine narrow">{layer.pieces} stay · {layer.weeded} weed · {layer.area}</span></div>
+    <input
+      type="color"
+      class="h-8 w-[28px]"
+      value={layer.film_colour}
+      aria-label="Film colour of {layer.name}"
+      onchange={(e) => choose(layer.colour, { film_colour: (e.target as HTMLInputElement).value })}
+    />
+    <div class="flex items-baseline justify-between">
+      <span class="font-[600]">{layer.name}</span><span class="fine narrow"
+        >{layer.pieces} stay · {layer.weeded} weed · {layer.area}</span
+      >
+    </div>
     <span></span>
-    <select class="input mt-1 text-[14px]" aria-label="Film for {layer.name}" value={layer.film} onchange={(e) => choose(layer.colour, { film: (e.target as HTMLSelectElement).value })}>
+    <select
+      class="input mt-1 text-[14px]"
+      aria-label="Film for {layer.name}"
+      value={layer.film}
+      onchange={(e) => choose(layer.colour, { film: (e.target as HTMLSelectElement).value })}
+    >
       {#each tables.films as f (f.id)}<option value={f.id}>{f.name}</option>{/each}
     </select>
   </div>
 {/each}
-<label class="flex items-center justify-between gap-4 py-2">Parted <input type="range" class="accent-brass w-[172px]" min="0" max="1" step="0.02" bind:value={apart} /></label>
+<label class="flex items-center justify-between gap-4 py-2"
+  >Parted <input type="range" class="accent-brass w-[172px]" min="0" max="1" step="0.02" bind:value={apart} /></label
+>
 <h2 class="mt-2 mb-1">Where colours meet</h2>
-<Pick {job} path="layers.joint" label="Layers are" note={joint ? `here ${joint.replace('_', ' ')}` : ''} choices={[['auto', 'by their number'], ['stacked', 'stacked whole'], ['knocked_out', 'knocked out']]} />
+<Pick
+  {job}
+  path="layers.joint"
+  label="Layers are"
+  note={joint ? `here ${joint.replace('_', ' ')}` : ''}
+  choices={[
+    ['auto', 'by their number'],
+    ['stacked', 'stacked whole'],
+    ['knocked_out', 'knocked out'],
+  ]}
+/>
 {#if joint === 'knocked_out'}
-  <Field {job} path="layers.overlap_mm" label="Overlap" note={chance > 0 ? `a gap shows in 1 of ${Math.round(1 / chance)}` : ''} />
+  <Field
+    {job}
+    path="layers.overlap_mm"
+    label="Overlap"
+    note={chance > 0 ? `a gap shows in 1 of ${Math.round(1 / chance)}` : ''}
+  />
   <Field {job} path="layers.accuracy_mm" label="A hand misses by" note="one standard deviation" />
 {/if}
 <Switch {job} path="layers.merge_near" label="Near colours become one" />
@@ -47,7 +83,15 @@
   <Field {job} path="layers.merge_delta_e" label="Nearer than" note="difference CIEDE2000" kind="number" />
 {/if}
 <h2 class="mt-3 mb-1">Marks</h2>
-<Pick {job} path="layers.marks.kind" label="Registration" choices={[['crosses', 'two crosses above'], ['none', 'none']]} />
+<Pick
+  {job}
+  path="layers.marks.kind"
+  label="Registration"
+  choices={[
+    ['crosses', 'two crosses above'],
+    ['none', 'none'],
+  ]}
+/>
 {#if job.value('layers.marks.kind') === 'crosses'}
   <Field {job} path="layers.marks.size_mm" label="Tall" />
   <Field {job} path="layers.marks.away_mm" label="Away from the work" />

@@ -15,9 +15,32 @@
 <Field {job} path="price.overhead" label="Overhead" note="each" kind="money" />
 <Field {job} path="price.tape_per_m2" label="Transfer tape" kind="money" unit="/ m²" />
 <h2 class="mt-4 mb-1">Price</h2>
-<Pick {job} path="price.price_from" label="Set by" choices={[['margin', 'margin'], ['markup', 'markup'], ['price', 'the price itself']]} />
-{#if from === 'margin'}<Field {job} path="price.margin_percent" label="Margin" note="profit of the price" kind="number" unit="%" />
-{:else if from === 'markup'}<Field {job} path="price.markup_percent" label="Markup" note="profit on the cost" kind="number" unit="%" />
+<Pick
+  {job}
+  path="price.price_from"
+  label="Set by"
+  choices={[
+    ['margin', 'margin'],
+    ['markup', 'markup'],
+    ['price', 'the price itself'],
+  ]}
+/>
+{#if from === 'margin'}<Field
+    {job}
+    path="price.margin_percent"
+    label="Margin"
+    note="profit of the price"
+    kind="number"
+    unit="%"
+  />
+{:else if from === 'markup'}<Field
+    {job}
+    path="price.markup_percent"
+    label="Markup"
+    note="profit on the cost"
+    kind="number"
+    unit="%"
+  />
 {:else}<Field {job} path="price.price" label="Price" note="each" kind="money" />{/if}
 <Field {job} path="quantity" label="How many" kind="number" />
 <h2 class="mt-4 mb-2">Files</h2>

@@ -17,7 +17,10 @@
     setTimeout(() => document.getElementById(`field-${path}.readings.${n}`)?.focus(), 30);
   }
   function takeOut(i: number) {
-    job.set(`${path}.readings`, readings.filter((_, n) => n !== i));
+    job.set(
+      `${path}.readings`,
+      readings.filter((_, n) => n !== i),
+    );
   }
   function keydown(e: KeyboardEvent) {
     if (e.key.toLowerCase() === 'r' && !e.ctrlKey && !e.metaKey && !e.altKey) {
@@ -32,20 +35,38 @@
   <div class="mb-1 flex items-baseline justify-between gap-2">
     <h2>{title}</h2>
     <span class="fine narrow whitespace-nowrap">
-      {#if found && found.count > 1}mean {lengthText(found.mean, session.style, 2)} ± {lengthText(found.error, session.style === 'mm' ? 'mm' : 'in_decimal', 2)}
+      {#if found && found.count > 1}mean {lengthText(found.mean, session.style, 2)} ± {lengthText(
+          found.error,
+          session.style === 'mm' ? 'mm' : 'in_decimal',
+          2,
+        )}
       {:else if found}one reading, ± {lengthText(found.error, session.style === 'mm' ? 'mm' : 'in_decimal', 1)}{/if}
     </span>
   </div>
   <div class="grid grid-cols-[1fr_1fr] gap-2">
     <Pick {job} path="{path}.reads" label="{title}: what is read" choices={reads} short />
-    <Pick {job} path="{path}.instrument" label="{title}: instrument" choices={[['tape', 'tape'], ['calliper', 'calliper'], ['ruler', 'ruler']]} short />
+    <Pick
+      {job}
+      path="{path}.instrument"
+      label="{title}: instrument"
+      choices={[
+        ['tape', 'tape'],
+        ['calliper', 'calliper'],
+        ['ruler', 'ruler'],
+      ]}
+      short
+    />
   </div>
   <div class="mt-2 grid grid-cols-3 gap-2">
     {#each readings as _, i (i)}
       <div class="relative">
         <Field {job} path="{path}.readings.{i}" label="{title}, reading {i + 1}" short />
         {#if readings.length > 1}
-          <button class="text-quiet hover:text-stop absolute -top-2 -right-1 size-[18px] rounded-full border border-current bg-sheet text-[11px] leading-none" aria-label="Take out reading {i + 1} of {title}" onclick={() => takeOut(i)}>×</button>
+          <button
+            class="text-quiet hover:text-stop absolute -top-3 -right-2 size-6 rounded-full border border-current bg-sheet text-[13px] leading-none"
+            aria-label="Take out reading {i + 1} of {title}"
+            onclick={() => takeOut(i)}>×</button
+          >
         {/if}
       </div>
     {/each}

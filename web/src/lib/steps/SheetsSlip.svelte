@@ -13,10 +13,18 @@
 
 <Pick {job} path="sheets.cutter" label="Cut on" choices={tables.cutters.map((c) => [c.id, c.name])} />
 {#if sheets}
-  <p class="fine border-hairline border-b py-2">Start from blade {sheets.blade}, force {sheets.force}, speed {sheets.speed}, on its own scale. Test cut first.</p>
+  <p class="fine border-hairline border-b py-2">
+    Start from blade {sheets.blade}, force {sheets.force}, speed {sheets.speed}, on its own scale. Test cut first.
+  </p>
   <h2 class="mt-3 mb-1">Loads</h2>
   {#each sheets.sheets as s, n (n)}
-    <button class="border-hairline flex w-full items-center gap-2 border-b px-1 py-[7px] text-left {n === load ? 'bg-sheet font-[600]' : ''}" aria-pressed={n === load} onclick={() => (load = n)}>
+    <button
+      class="border-hairline flex w-full items-center gap-2 border-b px-1 py-[7px] text-left {n === load
+        ? 'bg-sheet font-[600]'
+        : ''}"
+      aria-pressed={n === load}
+      onclick={() => (load = n)}
+    >
       <span class="border-edge size-4 shrink-0 rounded-[2px] border" style:background={s.colour}></span>
       <span class="grow">{s.layer}</span>
       <span class="fine narrow">{s.sets} on a load · cut {s.times} ×{s.turned ? ' · turned' : ''}</span>

@@ -8,24 +8,34 @@ export function figuresOf(step: Step, scene: Scene, style: LengthStyle): [string
   const t = scene.template;
   const l = (mm: number, digits = 1) => lengthText(mm, style, digits);
   const sure = (mm: number) => `± ${lengthText(mm, style === 'mm' ? 'mm' : 'in_decimal', style === 'mm' ? 2 : 1)}`;
-  if (m.kind === 'panel') return [['Panel', `${l(m.width)} × ${l(m.height)}`], ['Free area', `${l(m.free_right - m.free_left)} × ${l(m.free_high - m.free_low)}`]];
-  const free: [string, string] = ['Free area', `${l(m.free_width_high)} / ${l(m.free_width_low)} × ${l(m.free_high - m.free_low)}`];
+  if (m.kind === 'panel')
+    return [
+      ['Panel', `${l(m.width)} × ${l(m.height)}`],
+      ['Free area', `${l(m.free_right - m.free_left)} × ${l(m.free_high - m.free_low)}`],
+    ];
+  const free: [string, string] = [
+    'Free area',
+    `${l(m.free_width_high)} / ${l(m.free_width_low)} × ${l(m.free_high - m.free_low)}`,
+  ];
   if (step === 'measure')
     return [
       ['Seam, top', sure(m.seam_top)],
       ['Seam, bottom', sure(m.seam_bottom)],
       ['Edge drift', sure(m.edge_drift)],
       ['Taper', `${m.taper_deg.toFixed(1)}° each side`],
-      ...(m.volume ? [['Outside volume', `${volumeText(Math.round(m.volume), style)} ${volumeUnit(style)}`] as [string, string]] : []),
+      ...(m.volume
+        ? [['Outside volume', `${volumeText(Math.round(m.volume), style)} ${volumeUnit(style)}`] as [string, string]]
+        : []),
       free,
     ];
   if (!t) return [free];
-  const sector: [string, string][] = t.sector_angle_deg === null || t.sector_lower === null || t.sector_upper === null
-    ? [['Template', 'a straight strip']]
-    : [
-        ['Sector angle', `${t.sector_angle_deg.toFixed(2)}°`],
-        ['Sector radii', `${l(t.sector_upper)} / ${l(t.sector_lower)}`],
-      ];
+  const sector: [string, string][] =
+    t.sector_angle_deg === null || t.sector_lower === null || t.sector_upper === null
+      ? [['Template', 'a straight strip']]
+      : [
+          ['Sector angle', `${t.sector_angle_deg.toFixed(2)}°`],
+          ['Sector radii', `${l(t.sector_upper)} / ${l(t.sector_lower)}`],
+        ];
   if (step === 'unwrap')
     return [
       ...sector,

@@ -36,7 +36,9 @@
     return String(Number(value.toFixed(3)));
   });
   const fault = $derived(job.fault(path));
-  const said = $derived(unit ?? (kind === 'length' ? unitOf(session.style) : kind === 'volume' ? volumeUnit(session.style) : ''));
+  const said = $derived(
+    unit ?? (kind === 'length' ? unitOf(session.style) : kind === 'volume' ? volumeUnit(session.style) : ''),
+  );
   let timer: ReturnType<typeof setTimeout> | undefined;
 
   function commit() {

@@ -7,7 +7,13 @@
 
   let { job }: { job: JobState } = $props();
   const PITCH = 104;
-  const saves = { saved: 'saved', changed: 'saving …', saving: 'saving …', offline: 'no connection: kept here', unsaved: 'not saved' };
+  const saves = {
+    saved: 'saved',
+    changed: 'saving …',
+    saving: 'saving …',
+    offline: 'no connection: kept here',
+    unsaved: 'not saved',
+  };
   const here = $derived(STEPS.indexOf(job.step));
   const document_ = $derived(job.document);
 </script>
@@ -24,7 +30,11 @@
   </div>
   <svg class="absolute bottom-0 left-[332px]" width="756" height="34" aria-hidden="true">
     {#each { length: 7 * 8 + 2 } as _, i (i)}
-      <path d="M{2 + i * 13} 34v-{i % 8 === 2 ? 28 : 8}" stroke="var(--color-edge)" stroke-width={i % 8 === 2 && (i - 2) / 8 <= here ? 2 : 1} />
+      <path
+        d="M{2 + i * 13} 34v-{i % 8 === 2 ? 28 : 8}"
+        stroke="var(--color-edge)"
+        stroke-width={i % 8 === 2 && (i - 2) / 8 <= here ? 2 : 1}
+      />
     {/each}
     <path d="M{28 + here * PITCH} 22l7.5 12h-15z" fill="var(--color-brass)" class="transition-transform" />
   </svg>
@@ -34,17 +44,27 @@
       <a
         href="/jobs/{job.id}/{step}"
         aria-current={i === here ? 'step' : undefined}
-        class="absolute bottom-0 flex h-[52px] w-[100px] flex-col justify-end pb-[10px] pl-9 {i === here ? 'font-[650]' : ''}"
+        class="absolute bottom-0 flex h-[52px] w-[100px] flex-col justify-end pb-[10px] pl-9 {i === here
+          ? 'font-[650]'
+          : ''}"
         style:left="{i * PITCH}px"
       >
-        <span class="absolute top-1 left-[21px] flex">{#if level}<Glyph {level} />{/if}</span>
+        <span class="absolute top-1 left-[21px] flex"
+          >{#if level}<Glyph {level} />{/if}</span
+        >
         {STEP_NAMES[step]}
       </a>
     {/each}
   </nav>
   <div class="absolute top-[9px] right-5"><Places /></div>
   <div class="absolute right-5 bottom-[8px] flex gap-1 text-[13px]">
-    <button class="button px-2! py-0! min-h-[26px]!" disabled={!job.canUndo && job.save === 'saved'} onclick={() => job.history('undo')}>Undo</button>
-    <button class="button px-2! py-0! min-h-[26px]!" disabled={!job.canRedo} onclick={() => job.history('redo')}>Redo</button>
+    <button
+      class="button px-2! py-0! min-h-[26px]!"
+      disabled={!job.canUndo && job.save === 'saved'}
+      onclick={() => job.history('undo')}>Undo</button
+    >
+    <button class="button px-2! py-0! min-h-[26px]!" disabled={!job.canRedo} onclick={() => job.history('redo')}
+      >Redo</button
+    >
   </div>
 </header>

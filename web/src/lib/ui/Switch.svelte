@@ -1,7 +1,14 @@
 <script lang="ts">
   /** Yes or no, of the document. */
   import type { JobState } from '../state/job.svelte';
-  let { job, path, label, note = '', on = true, off = false }: { job: JobState; path: string; label: string; note?: string; on?: unknown; off?: unknown } = $props();
+  let {
+    job,
+    path,
+    label,
+    note = '',
+    on = true,
+    off = false,
+  }: { job: JobState; path: string; label: string; note?: string; on?: unknown; off?: unknown } = $props();
 </script>
 
 <label class="border-hairline flex min-h-10 items-center gap-3 border-b py-[7px] leading-tight">

@@ -7,7 +7,9 @@
   let { job }: { job: JobState } = $props();
   const weight = { stop: 0, look: 1, ok: 2 };
   const mine = $derived(
-    (job.scene?.verdicts ?? []).filter((v) => v.step === job.step).toSorted((a, b) => weight[a.level] - weight[b.level]),
+    (job.scene?.verdicts ?? [])
+      .filter((v) => v.step === job.step)
+      .toSorted((a, b) => weight[a.level] - weight[b.level]),
   );
   const fault = $derived(job.scene?.fault && job.scene.fault_step === job.step ? job.scene.fault : null);
   const keyOf = (v: Verdict) => `${v.code} ${v.sentence}`;
@@ -27,7 +29,11 @@
   {/if}
   {#each mine as v (keyOf(v))}
     <span class="inline-flex items-center gap-2">
-      <button class="inline-flex items-center gap-2 text-left {job.shown === keyOf(v) ? 'underline' : ''}" aria-pressed={job.shown === keyOf(v)} onclick={() => show(v)}>
+      <button
+        class="inline-flex items-center gap-2 text-left {job.shown === keyOf(v) ? 'underline' : ''}"
+        aria-pressed={job.shown === keyOf(v)}
+        onclick={() => show(v)}
+      >
         <Glyph level={v.level} />
         {v.sentence}
       </button>

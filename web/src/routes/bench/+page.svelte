@@ -20,7 +20,9 @@
     }
   }
   async function start(kind: 'cup' | 'panel') {
-    const job = await take(client.POST('/api/jobs', { body: { title: kind === 'cup' ? 'New cup' : 'New panel', kind } }));
+    const job = await take(
+      client.POST('/api/jobs', { body: { title: kind === 'cup' ? 'New cup' : 'New panel', kind } }),
+    );
     await goto(`/jobs/${job.id}/measure`);
   }
   async function drop(t: Ticket) {
@@ -51,7 +53,10 @@
   </div>
   {#if trouble}<p class="text-stop" role="alert">{trouble}</p>{/if}
   {#if tickets && !tickets.length}
-    <p class="max-w-[520px] leading-snug">Nothing on the bench. Take a cup, a tape measure and a ruler, and start with “New cup”: it opens with an example to type over.</p>
+    <p class="max-w-[520px] leading-snug">
+      Nothing on the bench. Take a cup, a tape measure and a ruler, and start with “New cup”: it opens with an example
+      to type over.
+    </p>
   {/if}
   <ul class="grid grid-cols-[repeat(auto-fill,minmax(370px,1fr))] gap-4">
     {#each tickets ?? [] as t (t.id)}
@@ -59,13 +64,29 @@
         <a href="/jobs/{t.id}/measure" class="block p-3">
           <svg viewBox={box(t)} class="mb-3 h-[230px] w-full" aria-hidden="true">
             {#each t.paints as p, i (i)}<path d={pathOf(p.rings)} fill={p.colour} fill-rule="evenodd" />{/each}
-            <path d={pathOf(t.outline)} fill="none" stroke="var(--color-ink)" stroke-width="1.2" vector-effect="non-scaling-stroke" />
+            <path
+              d={pathOf(t.outline)}
+              fill="none"
+              stroke="var(--color-ink)"
+              stroke-width="1.2"
+              vector-effect="non-scaling-stroke"
+            />
           </svg>
           <span class="block truncate pr-8 text-[17px] font-[650]">{t.title} × {t.quantity}</span>
-          <span class="fine block truncate">{t.customer || 'no customer'} · {t.due ? `due ${day(t.due)}` : 'no due date'}</span>
-          <span class="mt-2 flex items-start gap-2 text-[14px] leading-snug"><span class="mt-[3px] flex"><Glyph level={t.worst} /></span><span class="line-clamp-2 min-h-[39px]">{STEP_NAMES[t.step as Step]}: {t.sentence}</span></span>
+          <span class="fine block truncate"
+            >{t.customer || 'no customer'} · {t.due ? `due ${day(t.due)}` : 'no due date'}</span
+          >
+          <span class="mt-2 flex items-start gap-2 text-[14px] leading-snug"
+            ><span class="mt-[3px] flex"><Glyph level={t.worst} /></span><span class="line-clamp-2 min-h-[39px]"
+              >{STEP_NAMES[t.step as Step]}: {t.sentence}</span
+            ></span
+          >
         </a>
-        <button class="text-quiet hover:text-stop absolute top-2 right-2 size-7" aria-label="Take {t.title} off the Bench" onclick={() => drop(t)}>×</button>
+        <button
+          class="text-quiet hover:text-stop absolute top-2 right-2 size-7"
+          aria-label="Take {t.title} off the Bench"
+          onclick={() => drop(t)}>×</button
+        >
       </li>
     {/each}
   </ul>

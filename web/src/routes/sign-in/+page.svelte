@@ -25,9 +25,15 @@
 <main class="grid h-full grid-cols-[minmax(340px,440px)_1fr]">
   <section class="border-edge flex flex-col justify-center border-r px-12">
     <h1 class="text-[34px]!">Wimple</h1>
-    <p class="text-quiet mt-1 mb-8 leading-snug">Measures the cup, unwraps it, lays the drawing on it and cuts layers that fit.</p>
+    <p class="text-quiet mt-1 mb-8 leading-snug">
+      Measures the cup, unwraps it, lays the drawing on it and cuts layers that fit.
+    </p>
     {#if session.current?.demo}
-      <button class="button button-main mb-1 min-h-[40px]" disabled={busy} onclick={() => enter(() => session.enterDemo())}>Enter the demo workshop</button>
+      <button
+        class="button button-main mb-1 min-h-[40px]"
+        disabled={busy}
+        onclick={() => enter(() => session.enterDemo())}>Enter the demo workshop</button
+      >
       <p class="fine mb-8">Fernhallow Decals, with three jobs under way. Nothing there is real.</p>
     {/if}
     <form
@@ -38,14 +44,30 @@
       }}
     >
       <label>Name <input class="input" name="username" autocomplete="username" required bind:value={username} /></label>
-      <label>Password <input class="input" name="password" type="password" autocomplete="current-password" required bind:value={password} /></label>
+      <label
+        >Password <input
+          class="input"
+          name="password"
+          type="password"
+          autocomplete="current-password"
+          required
+          bind:value={password}
+        /></label
+      >
       {#if trouble}<p class="text-stop text-[14px]" role="alert">{trouble}</p>{/if}
-      <button class="button {session.current?.demo ? '' : 'button-main'} mt-1 min-h-[40px]" disabled={busy}>Sign in</button>
+      <button class="button {session.current?.demo ? '' : 'button-main'} mt-1 min-h-[40px]" disabled={busy}
+        >Sign in</button
+      >
     </form>
   </section>
   <section class="bg-sheet flex items-center justify-center overflow-hidden" aria-hidden="true">
     <svg viewBox="-150 -120 300 250" class="h-[78%] w-[82%]" fill="none" stroke="var(--color-blue)" stroke-width="0.7">
-      <path d="M-131 -57A438 438 0 0 1 131 -57L102.500 39A342 342 0 0 0 -102.500 39Z" transform="translate(0 -22)" stroke="var(--color-ink)" stroke-width="1.1" />
+      <path
+        d="M-131 -57A438 438 0 0 1 131 -57L102.500 39A342 342 0 0 0 -102.500 39Z"
+        transform="translate(0 -22)"
+        stroke="var(--color-ink)"
+        stroke-width="1.1"
+      />
       <path d="M0 -100V70" stroke="var(--color-quiet)" stroke-dasharray="9 2 2 2" />
       <path d="M-42 66L-33 118H33L42 66Z" stroke="var(--color-ink)" stroke-width="1.1" />
       <path d="M-42 60H42M-42 57v6M42 57v6M-33 124H33M-33 121v6M33 121v6M52 66L43 118" />

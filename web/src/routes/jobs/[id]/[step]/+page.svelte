@@ -81,7 +81,15 @@
       void job?.store();
     };
   });
-  const TITLES: Record<Step, string> = { measure: 'Measure', unwrap: 'Unwrap', artwork: 'Artwork', layers: 'Layers', sheets: 'Sheets', layup: 'Lay-up', price: 'Price' };
+  const TITLES: Record<Step, string> = {
+    measure: 'Measure',
+    unwrap: 'Unwrap',
+    artwork: 'Artwork',
+    layers: 'Layers',
+    sheets: 'Sheets',
+    layup: 'Lay-up',
+    price: 'Price',
+  };
   async function keepBoth() {
     const id = await job!.keepBoth();
     await goto(`/jobs/${id}/${step}`);
@@ -92,7 +100,10 @@
 <svelte:head><title>{job?.document?.title ?? 'Job'} · {TITLES[step]} · Wimple</title></svelte:head>
 
 {#if trouble}
-  <main class="p-8"><h1>This job cannot be opened</h1><p class="mt-2">{trouble} <a class="link" href="/bench">Back to the Bench</a></p></main>
+  <main class="p-8">
+    <h1>This job cannot be opened</h1>
+    <p class="mt-2">{trouble} <a class="link" href="/bench">Back to the Bench</a></p>
+  </main>
 {:else if job}
   {@const scene = job.scene}
   <div class="flex h-full flex-col overflow-hidden">
@@ -125,7 +136,9 @@
               {:else if scene && ObjectView}<ObjectView {job} {scene} />
               {:else}<p class="fine p-3">The object comes in a moment …</p>{/if}
             </div>
-            <button class="link mt-1 text-[13px]" onclick={() => (swapped = !swapped)}>{swapped ? 'Drawing large' : 'Object large'}</button>
+            <button class="link mt-1 text-[13px]" onclick={() => (swapped = !swapped)}
+              >{swapped ? 'Drawing large' : 'Object large'}</button
+            >
           </div>
         </aside>
       </div>
@@ -135,9 +148,16 @@
   <Dialog.Root open={job.stale !== null}>
     <Dialog.Portal>
       <Dialog.Overlay class="fixed inset-0 bg-black/30" />
-      <Dialog.Content class="bg-sheet border-edge fixed top-1/2 left-1/2 w-[440px] -translate-x-1/2 -translate-y-1/2 rounded-[3px] border p-6" escapeKeydownBehavior="ignore" interactOutsideBehavior="ignore">
+      <Dialog.Content
+        class="bg-sheet border-edge fixed top-1/2 left-1/2 w-[440px] -translate-x-1/2 -translate-y-1/2 rounded-[3px] border p-6"
+        escapeKeydownBehavior="ignore"
+        interactOutsideBehavior="ignore"
+      >
         <Dialog.Title class="text-[19px] font-[650]">Changed in two places</Dialog.Title>
-        <Dialog.Description class="mt-2 mb-4 leading-snug">This job was changed elsewhere since you opened it. Nothing is lost: keep yours as a job of its own beside the other, or go on from the newer one.</Dialog.Description>
+        <Dialog.Description class="mt-2 mb-4 leading-snug"
+          >This job was changed elsewhere since you opened it. Nothing is lost: keep yours as a job of its own beside
+          the other, or go on from the newer one.</Dialog.Description
+        >
         <div class="flex gap-2">
           <button class="button button-main" onclick={keepBoth}>Keep both</button>
           <button class="button" onclick={() => job!.takeNewer()}>Go on from the newer one</button>

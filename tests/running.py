@@ -1,0 +1,68 @@
+"""The program running as a newcomer runs it, and Debian's Chromium to look at it with."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import socket
+import subprocess
+import tempfile
+import time
+import urllib.request
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from playwright.sync_api import Browser, Page, sync_playwright
+
+ROOT = Path(__file__).resolve().parent.parent
+CHROMIUM_FLAGS = ["--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--no-sandbox", "--disable-background-networking",
+                  "--disable-component-update", "--disable-sync", "--no-first-run"]  # fmt: skip
+
+
+@contextmanager
+def demo_server() -> Iterator[str]:
+    """A demo of its own, on a free port with a fresh database; yields its address."""
+    with socket.socket() as s:
+        s.bind(("127.0.0.1", 0))
+        port = s.getsockname()[1]
+    data = Path(tempfile.mkdtemp(prefix="wimple-"))
+    env = {**os.environ, "WIMPLE_DATA": str(data), "WIMPLE_PORT": str(port)}
+    env.pop("WIMPLE_MODE", None)
+    process = subprocess.Popen([str(ROOT / "wimple"), "demo"], env=env, stdout=subprocess.DEVNULL, start_new_session=True)
+    address = f"http://127.0.0.1:{port}"
+    try:
+        for _ in range(600):
+            try:
+                urllib.request.urlopen(f"{address}/api/session", timeout=2)
+                break
+            except OSError:
+                time.sleep(0.2)
+        else:
+            raise RuntimeError("the demo did not start")
+        yield address
+    finally:
+        process.terminate()
+        try:
+            process.wait(10)
+        except subprocess.TimeoutExpired:
+            process.kill()
+        shutil.rmtree(data, ignore_errors=True)
+
+
+@contextmanager
+def chromium() -> Iterator[Browser]:
+    """Debian's Chromium, headless, with WebGL in software."""
+    with sync_playwright() as p:
+        browser = p.chromium.launch(executable_path=shutil.which("chromium"), args=CHROMIUM_FLAGS)
+        yield browser
+        browser.close()
+
+
+def settle(page: Page, wait_for_object: bool = True) -> None:
+    """Wait until fonts, the scene and the object are there."""
+    page.wait_for_load_state("networkidle")
+    page.evaluate("document.fonts.ready")
+    if wait_for_object:
+        page.wait_for_selector("canvas", timeout=20_000)
+    page.wait_for_timeout(900)
