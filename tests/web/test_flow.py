@@ -57,11 +57,12 @@ def test_changing_a_circumference_changes_template_object_and_verdicts(inside: P
     inside.goto(inside.url.replace("measure", "unwrap"))
     expect(inside.locator("dl")).not_to_contain_text(angle)
     assert outline.get_attribute("d") != before
-    for _ in range(12):
-        if not inside.get_by_role("button", name="Undo").is_enabled():
-            break
-        inside.get_by_role("button", name="Undo").click()
-        inside.wait_for_timeout(250)
+    undo = inside.get_by_role("button", name="Undo")
+    expect(undo).to_be_enabled()
+    while undo.is_enabled():
+        with inside.expect_response("**/undo"):
+            undo.click()
+        inside.wait_for_timeout(200)
     expect(inside.locator("dl")).to_contain_text(angle)
 
 
