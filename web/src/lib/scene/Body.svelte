@@ -3,17 +3,19 @@
   import { T, useThrelte } from '@threlte/core';
   import * as THREE from 'three';
   import type { Scene } from '../api/client';
-  import type { Ahead } from '../drawing/hand';
+  import { handOf } from '../drawing/hand';
+  import type { JobState } from '../state/job.svelte';
   import { paintDecal, type Patch } from './texture';
 
   let {
+    job,
     scene,
     yaw,
     pitch,
     distance,
-    ahead,
-  }: { scene: Scene; yaw: number; pitch: number; distance: number; ahead: Ahead | null } = $props();
-  const { invalidate, renderer } = useThrelte();
+    large,
+  }: { job: JobState; scene: Scene; yaw: number; pitch: number; distance: number; large: boolean } = $props();
+  const { invalidate } = useThrelte();
 
   const m = $derived(scene.measure);
   const blank = $derived(scene.document.blank);
@@ -101,27 +103,55 @@
     reflective: [0.3, 0.3],
   };
 
+  /** What a layer is painted on. Uploading it is the dear part, so it waits until the hand rests; until then the last
+   * one is shifted on the object, which costs nothing. */
   type Layer = { canvas: HTMLCanvasElement; texture: THREE.CanvasTexture };
   const kept: Layer[] = [];
+  const PAINT_AFTER_MS = 140;
+  let painted = $state.raw<Scene | null>(null);
+  let timer: ReturnType<typeof setTimeout> | undefined;
+
   function layer(i: number): Layer {
     if (!kept[i]) {
       const canvas = document.createElement('canvas');
-      canvas.width = 2048;
-      canvas.height = 1024;
       const texture = new THREE.CanvasTexture(canvas);
       texture.colorSpace = THREE.SRGBColorSpace;
       texture.wrapS = THREE.RepeatWrapping;
-      texture.anisotropy = Math.min(8, renderer.capabilities.getMaxAnisotropy());
+      texture.generateMipmaps = false;
+      texture.minFilter = THREE.LinearFilter;
       kept[i] = { canvas, texture };
     }
     return kept[i];
   }
-  $effect(() => {
-    scene.object.forEach((paint, i) => {
+  function paint(next: Scene) {
+    next.object.forEach((paint, i) => {
       const { canvas, texture } = layer(i);
-      paintDecal(canvas, paint.rings, paint.colour, patch, ahead?.da ?? 0, ahead?.ds ?? 0);
+      const width = large ? 4096 : 1536;
+      const height = Math.round(
+        (width * (patch.high - patch.low)) / ((patch.right - patch.left) * (cup ? radius(m.slant / 2) : 1)),
+      );
+      if (canvas.width !== width || canvas.height !== height) {
+        canvas.width = width;
+        canvas.height = Math.max(16, Math.min(height, 4096));
+        texture.dispose();
+      }
+      paintDecal(canvas, paint.rings, paint.colour, patch);
       texture.needsUpdate = true;
     });
+    painted = next;
+    invalidate();
+  }
+  $effect(() => {
+    const next = scene;
+    void large;
+    clearTimeout(timer);
+    timer = setTimeout(() => paint(next), painted ? PAINT_AFTER_MS : 0);
+    return () => clearTimeout(timer);
+  });
+  const ahead = $derived(painted && painted.placed.length === 1 ? handOf(job, painted, 0) : null);
+  $effect(() => {
+    for (const { texture } of kept)
+      texture.offset.set(-(ahead?.da ?? 0) / (patch.right - patch.left), -(ahead?.ds ?? 0) / (patch.high - patch.low));
     invalidate();
   });
   $effect(() => {
@@ -154,7 +184,7 @@
         >
       </T.Group>
     {/if}
-    {#each scene.object as paint, i (i)}
+    {#each painted?.object ?? [] as paint, i (i)}
       {@const gloss = GLOSS[paint.finish] ?? [0.4, 0]}
       <T.Mesh geometry={skin(0.12 + 0.08 * i)}>
         <T.MeshStandardMaterial

@@ -3,17 +3,15 @@
   import { Canvas } from '@threlte/core';
   import { NoToneMapping } from 'three';
   import type { Scene } from '../api/client';
-  import { handOf } from '../drawing/hand';
   import type { JobState } from '../state/job.svelte';
   import Body from './Body.svelte';
 
-  let { job, scene }: { job: JobState; scene: Scene } = $props();
+  let { job, scene, large = false }: { job: JobState; scene: Scene; large?: boolean } = $props();
   const FRONT = { yaw: 0, pitch: 0.16 };
   let yaw = $state(FRONT.yaw);
   let pitch = $state(FRONT.pitch);
   let distance = $state(1);
   let held: { x: number; y: number } | null = null;
-  const ahead = $derived(scene.placed.length === 1 ? handOf(job, scene, 0) : null);
 
   function turn(dx: number, dy: number) {
     yaw += dx;
@@ -58,7 +56,7 @@
   onpointercancel={() => (held = null)}
 >
   <Canvas renderMode="on-demand" toneMapping={NoToneMapping}>
-    <Body {scene} {yaw} {pitch} {distance} {ahead} />
+    <Body {job} {scene} {yaw} {pitch} {distance} {large} />
   </Canvas>
 </div>
 <button

@@ -1,7 +1,7 @@
 /** Decal contours painted on a canvas that wraps the object: u round the surface, v along the side. */
 export type Patch = { left: number; right: number; low: number; high: number; turn: number };
 
-export function paintDecal(canvas: HTMLCanvasElement, rings: number[][], colour: string, patch: Patch, da = 0, ds = 0) {
+export function paintDecal(canvas: HTMLCanvasElement, rings: number[][], colour: string, patch: Patch) {
   const g = canvas.getContext('2d')!;
   const w = canvas.width;
   const h = canvas.height;
@@ -14,8 +14,8 @@ export function paintDecal(canvas: HTMLCanvasElement, rings: number[][], colour:
     g.beginPath();
     for (const ring of rings) {
       for (let i = 0; i + 1 < ring.length; i += 2) {
-        const x = (ring[i]! + da + shift - patch.left) * sx;
-        const y = h - (ring[i + 1]! + ds - patch.low) * sy;
+        const x = (ring[i]! + shift - patch.left) * sx;
+        const y = h - (ring[i + 1]! - patch.low) * sy;
         if (i) g.lineTo(x, y);
         else g.moveTo(x, y);
       }

@@ -30,7 +30,7 @@
   let apart = $state(1);
   let load = $state(0);
   let swapped = $state(false);
-  let ObjectView = $state.raw<Component<{ job: JobState; scene: Scene }> | null>(null);
+  let ObjectView = $state.raw<Component<{ job: JobState; scene: Scene; large?: boolean }> | null>(null);
   const step = $derived(STEPS.includes(page.params.step as Step) ? (page.params.step as Step) : 'measure');
 
   async function open(id: number) {
@@ -125,7 +125,7 @@
       </section>
       <div class="bg-sheet grid min-h-0 grid-cols-[1fr_258px] grid-rows-[minmax(0,1fr)]">
         <section aria-label={swapped ? 'Object' : 'Drawing'} class="relative min-h-0 min-w-0">
-          {#if scene && swapped && ObjectView}<ObjectView {job} {scene} />
+          {#if scene && swapped && ObjectView}<ObjectView {job} {scene} large />
           {:else if scene}{@render drawing(job, scene)}{/if}
         </section>
         <aside aria-label="Figures and the object" class="flex min-h-0 flex-col justify-between gap-4 py-4 pr-4">
