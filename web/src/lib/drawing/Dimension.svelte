@@ -64,8 +64,8 @@
     <path d={arrow(a, 1) + arrow(b, -1)} fill={colour} />
   {/if}
   <text
-    transform="translate({mid[0] + (beside ? u[1] * 9 * px : 0)} {mid[1] -
-      (beside ? Math.abs(u[0]) * 9 * px : 0)}) rotate({upright})"
+    transform="translate({mid[0] + (beside ? u[1] * 11 * px : 0)} {mid[1] -
+      (beside ? Math.abs(u[0]) * 11 * px : 0)}) rotate({upright})"
     font-size={13.5 * px}
     text-anchor="middle"
     dominant-baseline="central"

@@ -48,7 +48,11 @@
   });
 </script>
 
-<div class="relative h-full w-full overflow-hidden" bind:clientWidth={view.width} bind:clientHeight={view.height}>
+<div
+  class="@container relative h-full w-full overflow-hidden"
+  bind:clientWidth={view.width}
+  bind:clientHeight={view.height}
+>
   <!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
   <svg
     bind:this={svg}
@@ -66,10 +70,10 @@
   >
     {@render children()}
   </svg>
-  <div class="fine narrow pointer-events-none absolute top-3 left-4">
+  <div class="fine narrow pointer-events-none absolute top-3 left-4 @max-xs:hidden">
     {title}, 1 : {scale < 10 ? scale.toFixed(2) : scale.toFixed(0)}
   </div>
-  <div class="absolute top-2 right-3 flex gap-1 text-[13px]">
+  <div class="absolute top-2 right-3 flex gap-1 text-[13px] @max-xs:hidden">
     <button class="button min-h-[26px]! px-2! py-0!" onclick={() => view.zoomBy(1.3)} aria-label="Look closer"
       >closer</button
     >
@@ -78,7 +82,7 @@
     >
     {#if view.moved}<button class="button min-h-[26px]! px-2! py-0!" onclick={() => view.reset()}>whole</button>{/if}
   </div>
-  <div class="absolute bottom-3 left-4">
+  <div class="absolute bottom-3 left-4 @max-xs:hidden">
     <div class="narrow flex items-center gap-2 text-[13px]">
       <svg width={bar / view.px + 2} height="10" aria-hidden="true">
         <path

@@ -111,17 +111,19 @@
       stroke-width={0.8 * px}
       stroke-dasharray="{14 * px} {4 * px} {3 * px} {4 * px}"
     />
-    <text
-      x={0}
-      y={-(m.free_high * rise) + 20 * px}
-      font-size={13 * px}
-      text-anchor="middle"
-      class="narrow"
-      fill="var(--color-blue)"
-      paint-order="stroke"
-      stroke="var(--color-wash)"
-      stroke-width={3 * px}>readable from the front: {text(m.readable_top)} round</text
-    >
+    {#if 2 * widest * share > 230 * px}
+      <text
+        x={0}
+        y={-(m.free_high * rise) + 20 * px}
+        font-size={13 * px}
+        text-anchor="middle"
+        class="narrow"
+        fill="var(--color-blue)"
+        paint-order="stroke"
+        stroke="var(--color-wash)"
+        stroke-width={3 * px}>readable from the front: {text(m.readable_top)} round</text
+      >
+    {/if}
     {@const up = side(m.slant)}
     {@const lo = side(0)}
     {@const yTop = rim * rise + off * 0.6}

@@ -11,6 +11,8 @@
   const readings = $derived((job.value(`${path}.readings`) as unknown[]) ?? []);
   const found = $derived(job.scene?.measure.readings[name]);
 
+  const faults = $derived(job.faults.filter((f) => f.field.startsWith(`${path}.readings`)));
+
   function add() {
     const n = readings.length;
     job.set(`${path}.readings`, [...readings, readings[n - 1] ?? '']);
@@ -72,4 +74,10 @@
     {/each}
     <button class="button px-2! text-[13px]" title="Press R in a reading" onclick={add}>again (R)</button>
   </div>
+  {#each faults as fault (fault.field)}
+    <p id="fault-{fault.field}" class="text-stop mt-1 text-[13px] leading-tight" role="alert">
+      {fault.message}
+      {fault.hint}
+    </p>
+  {/each}
 </div>

@@ -23,6 +23,7 @@ export function figuresOf(step: Step, scene: Scene, style: LengthStyle): [string
       ['Seam, bottom', sure(m.seam_bottom)],
       ['Edge drift', sure(m.edge_drift)],
       ['Taper', `${m.taper_deg.toFixed(1)}° each side`],
+      ['Readable, top', l(m.readable_top)],
       ...(m.volume
         ? [['Outside volume', `${volumeText(Math.round(m.volume), style)} ${volumeUnit(style)}`] as [string, string]]
         : []),

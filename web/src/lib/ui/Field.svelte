@@ -95,7 +95,7 @@
     />
     {#if said}<span class="text-quiet pointer-events-none absolute top-[7px] right-2.5 text-[13px]">{said}</span>{/if}
   </span>
-  {#if fault}
+  {#if fault && !short}
     <p id="fault-{path}" class="text-stop col-span-2 mt-1 text-[13px] leading-tight" role="alert">
       {fault.message}
       {fault.hint}
