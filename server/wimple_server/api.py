@@ -1,6 +1,6 @@
 """The API: its routers, and the one JSON shape of an error."""
 
-from django.core.exceptions import PermissionDenied
+from django.core.exceptions import PermissionDenied, SuspiciousOperation
 from django.http import Http404, HttpRequest, HttpResponse
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
@@ -49,6 +49,15 @@ def not_there(request: HttpRequest, bad: Exception) -> HttpResponse:
     return api.create_response(
         request, error_body("not_there", "There is nothing of that number in this workshop.", "Go back to the Bench."), status=404
     )
+
+
+@api.exception_handler(SuspiciousOperation)
+def too_much(request: HttpRequest, bad: SuspiciousOperation) -> HttpResponse:
+    """More than is taken, or a request nobody makes by hand."""
+    body = error_body(
+        "refused", "The request is larger than is taken, or malformed.", "A job document has at most 8 MB; drawings go as files."
+    )
+    return api.create_response(request, body, status=413)
 
 
 @api.exception_handler(HttpError)

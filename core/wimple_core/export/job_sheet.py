@@ -96,7 +96,7 @@ def job_sheet_pdf(b: Build, style: LengthStyle = "mm") -> bytes:
     for layer in b.layers.layers[:12]:
         care = len(layer.inspection.dots) + len(layer.inspection.thin)
         page.row([(_LEFT, layer.name), (50, layer.film.name), (112, str(layer.pieces)), (126, str(layer.weeded)),
-                  (142, format_quantity(layer.area, "mm2", style)), (166, f"{care} places" if care else "-")])  # fmt: skip
+                  (142, format_quantity(layer.area, "mm2", style)), (166, f"{care} place{'s' if care > 1 else ''}" if care else "-")])  # fmt: skip
     page.heading(f"Loads: {b.sheets.cutter.name}")
     for s in b.sheets.sheets[:14]:
         page.row([(_LEFT, s.layer.name), (50, f"{s.sets} set{'s' if s.sets > 1 else ''} on a load, cut {s.times} time{'s' if s.times > 1 else ''}"),

@@ -24,6 +24,8 @@ LEAST_CONTRAST = 2.0
 SHOWN_GAPS = 0.05
 """A gap may show at a knocked-out joint in one lay-up of twenty."""
 FEWEST_TO_KNOCK_OUT = 4
+MANY_LAYERS = 6
+"""More than this is not laid up by hand as a rule (common practice, no source)."""
 
 Joint = Literal["stacked", "knocked_out"]
 
@@ -189,6 +191,21 @@ def make_layers(colours: tuple[ColourRegion, ...], plan: LayerPlan, blank: Blank
                                 "Overlap by {limit}.",
                                 {"sigma": (plan.accuracy_mm, "mm"), "share": (100 * chance, "%")},
                                 field="layers.overlap_mm", fix=need))  # fmt: skip
+    if len(layers) > MANY_LAYERS:
+        verdicts.append(
+            Verdict(
+                "layers.count",
+                "layers",
+                "stop" if len(layers) > 2 * MANY_LAYERS else "look",
+                len(layers),
+                MANY_LAYERS,
+                "count",
+                "{value} layers are more than a hand lays up well (limit {limit}).",
+                "Let near colours become one, or take colours out of the drawing.",
+                field="layers.merge_near",
+                fix=None if plan.merge_near else True,
+            )
+        )
     if len(layers) > 1 and plan.marks.kind == "none":
         verdicts.append(Verdict("layers.marks", "layers", "look", 0, 2, "count",
                                 f"{len(layers)} layers and no registration marks.", "Add marks, so that they can be lined up.",

@@ -20,6 +20,11 @@ WASH = Caution("wash", "Hand wash only, and only after curing: no film is truly 
 MICROWAVE = Caution("microwave", "This film holds metal: never in a microwave. Say so to whoever gets it.")
 HEAT = Caution("heat", "Heat presses and guns burn skin and film: wear gloves, air the room, follow their makers' limits.")
 HOT_HANDS = Caution("hot-hands", "The film changes colour with warmth: keep hands off it while lining up.")
+VEHICLE = Caution(
+    "vehicle",
+    "On a vehicle: nothing on lights, plates, cameras, sensors, airbag covers, warning or fuel labels, or where it takes the driver's view; "
+    "local rules decide, so ask. Try the tack on hidden paint first, and never work on a vehicle in traffic.",
+)
 CUP_HEAT = Caution("filled", "Never fill a cup with anything hot to smooth a film; level with cold water only.")
 
 
@@ -28,6 +33,8 @@ def cautions_for(*, metal: bool, heat: bool, heat_change: bool, drinkware: bool)
     out = [BLADES, ALCOHOL]
     if drinkware:
         out += [FOOD, WASH, CUP_HEAT]
+    else:
+        out.append(VEHICLE)
     if metal:
         out.append(MICROWAVE)
     if heat:

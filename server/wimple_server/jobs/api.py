@@ -22,7 +22,7 @@ from wimple_core.job.tables import CUTTERS, FILMS, Cutter, Film
 from ..workshops.models import workshop_of
 from .building import scene_for, summary_for
 from .models import Drawing, Export, Job
-from .scene import FaultOut, PaintOut, Ring, Scene
+from .scene_shapes import FaultOut, PaintOut, Ring, Scene
 from .starting import new_document
 from .tasks import make_files
 

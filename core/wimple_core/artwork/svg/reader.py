@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Literal, cast
 
 import numpy as np
@@ -25,10 +25,13 @@ from .coordinates import (
     read_transform,
     read_view_box,
 )
+from .frame import Frame, fraction, name_of, positive, transformed
+from .page import page_size_px
 from .regions import EMPTY, fill_region, stroke_region
 from .safety import SVG, XLINK_HREF, parse_svg
 from .servers import flat_colour
-from .style import INHERITED, OWN, Style, StyleSheet, cascade, own_style, read_colour
+from .shapes import length_px, shape_lines
+from .style import INHERITED, OWN, StyleSheet, cascade, own_style, read_colour
 
 MOST_USES = 20_000
 DEEPEST = 60
@@ -38,19 +41,6 @@ _SILENT = frozenset(SVG + n for n in (
     "defs", "style", "title", "metadata", "linearGradient", "radialGradient", "pattern", "clipPath", "mask",
     "marker", "filter", "symbol", "script", "view", "font", "cursor"))  # fmt: skip
 _IDENTITY_STYLE = {**INHERITED, **OWN}
-
-
-@dataclass(frozen=True)
-class _Frame:
-    """Where the walk stands: transform to mm (y down), style, viewport in user units, clip in mm, opacity."""
-
-    matrix: Affine
-    style: Style
-    width: float
-    height: float
-    clip: BaseGeometry | None = None
-    opacity: float = 1.0
-    depth: int = 0
 
 
 class _Reader:
@@ -68,58 +58,14 @@ class _Reader:
     def note(self, code: str, what: str, reason: str, level: str = "look") -> None:
         self.notes.setdefault((code, what), Note(f"artwork.{code}", what, reason, level))
 
-    def px(self, el: etree._Element, own: dict[str, str], name: str, frame: _Frame, default: float = 0.0) -> float:
-        text = own.get(name, el.get(name))
-        if text is None or text == "auto":
-            return default
-        size = read_px(frame.style["font-size"], 16.0) or 16.0
-        reference = frame.width if name in ("x", "cx", "width", "rx", "x1", "x2") else frame.height
-        if name == "r":
-            reference = math.hypot(frame.width, frame.height) / math.sqrt(2)
-        value = read_px(text, reference, size)
-        if value is None:
-            self.note("number", f"{name}=“{text[:40]}”", "it is not a length, so the usual value stands in")
-            return default
-        return value
-
     # -- shapes ------------------------------------------------------------------------------------------------------
 
-    def lines(self, el: etree._Element, own: dict[str, str], frame: _Frame, tolerance: float) -> list[paths.Polyline]:
-        def get(name: str) -> float:
-            return self.px(el, own, name, frame)
-
-        kind = etree.QName(el).localname
-        if kind == "path":
-            d = own.get("d") or el.get("d") or ""
-            found, whole = paths.flatten_path(d, tolerance)
-            if not whole:
-                self.note("path", _name(el), "its path is damaged: it is drawn up to the damage")
-            return found
-        if kind in ("polyline", "polygon"):
-            found, whole = paths.flatten_points(el.get("points") or "", kind == "polygon")
-            if not whole:
-                self.note("path", _name(el), "its points are damaged: some are left out")
-            return found
-        if kind == "line":
-            return [paths.Polyline(np.array([[get("x1"), get("y1")], [get("x2"), get("y2")]]), False)]
-        if kind == "rect":
-            w, h = get("width"), get("height")
-            rx, ry = self.px(el, own, "rx", frame, -1), self.px(el, own, "ry", frame, -1)
-            rx, ry = (ry if rx < 0 else rx), (rx if ry < 0 else ry)
-            return paths.rectangle(get("x"), get("y"), w, h, rx, ry, tolerance) if w > 0 and h > 0 else []
-        if kind == "circle":
-            r = get("r")
-            return paths.ellipse(get("cx"), get("cy"), r, r, tolerance) if r > 0 else []
-        rx, ry = self.px(el, own, "rx", frame, -1), self.px(el, own, "ry", frame, -1)
-        rx, ry = (ry if rx < 0 else rx), (rx if ry < 0 else ry)
-        return paths.ellipse(get("cx"), get("cy"), rx, ry, tolerance) if rx > 0 and ry > 0 else []
-
-    def colour(self, el: etree._Element, name: Literal["fill", "stroke"], frame: _Frame) -> str | None:
+    def colour(self, el: etree._Element, name: Literal["fill", "stroke"], frame: Frame) -> str | None:
         """Flat colour of a fill or stroke, or None where nothing is painted."""
         text = frame.style[name].strip()
         if text == "none" or text == "transparent":
             return None
-        opacity = frame.opacity * _fraction(frame.style[f"{name}-opacity"])
+        opacity = frame.opacity * fraction(frame.style[f"{name}-opacity"])
         if text.startswith("url("):
             reference, _, fallback = text[4:].partition(")")
             server = self.by_id.get(reference.strip(" '\"").lstrip("#"))
@@ -128,7 +74,7 @@ class _Reader:
                 if found is None:
                     return None
                 kind = "pattern" if server.tag == f"{SVG}pattern" else "gradient"
-                self.note(kind, _name(el), f"its {kind} became one flat colour, {found[0]}: film has no shades")
+                self.note(kind, name_of(el), f"its {kind} became one flat colour, {found[0]}: film has no shades")
                 read: tuple[str, float] | None = found
             else:
                 fallback = fallback.strip()
@@ -150,10 +96,10 @@ class _Reader:
         if opacity <= 0:
             return None
         if opacity < 0.999:
-            self.note("opacity", _name(el), "it is partly see-through; film is not, so it is cut at full strength")
+            self.note("opacity", name_of(el), "it is partly see-through; film is not, so it is cut at full strength")
         return read[0]
 
-    def shape(self, el: etree._Element, own: dict[str, str], frame: _Frame) -> None:
+    def shape(self, el: etree._Element, own: dict[str, str], frame: Frame) -> None:
         if frame.style["visibility"] != "visible":
             return
         fill, stroke = self.colour(el, "fill", frame), self.colour(el, "stroke", frame)
@@ -165,12 +111,12 @@ class _Reader:
         if scale == 0 or not math.isfinite(scale):
             return
         tolerance = self.tolerance / scale
-        lines = self.lines(el, own, frame, tolerance)
+        lines = shape_lines(el, own, frame, tolerance, self.note)
         if not lines:
             return
         for marker in ("marker-start", "marker-mid", "marker-end"):
             if frame.style[marker] != "none":
-                self.note("marker", _name(el), "its arrowheads (markers) are not taken: turn them to outlines")
+                self.note("marker", name_of(el), "its arrowheads (markers) are not taken: turn them to outlines")
         painted = []
         if fill is not None:
             painted.append((fill_region(lines, cast(Literal["nonzero", "evenodd"], frame.style["fill-rule"])), fill))
@@ -180,9 +126,9 @@ class _Reader:
             painted.reverse()
         for region, colour in painted:
             if not region.is_empty:
-                self.add(_transform(region, frame.matrix), colour, frame.clip)
+                self.add(transformed(region, frame.matrix), colour, frame.clip)
 
-    def stroke(self, lines: list[paths.Polyline], frame: _Frame, tolerance: float) -> BaseGeometry:
+    def stroke(self, lines: list[paths.Polyline], frame: Frame, tolerance: float) -> BaseGeometry:
         style = frame.style
         diagonal = math.hypot(frame.width, frame.height) / math.sqrt(2)
         width = read_px(style["stroke-width"], diagonal)
@@ -194,7 +140,7 @@ class _Reader:
         return stroke_region(
             lines, 1.0 if width is None else width,
             join=style["stroke-linejoin"], cap=style["stroke-linecap"],
-            mitre_limit=_positive(style["stroke-miterlimit"], 4.0), dashes=dashes,
+            mitre_limit=positive(style["stroke-miterlimit"], 4.0), dashes=dashes,
             dash_offset=read_px(style["stroke-dashoffset"], diagonal) or 0.0, tolerance=tolerance,
         )  # fmt: skip
 
@@ -208,7 +154,7 @@ class _Reader:
 
     # -- clipping ----------------------------------------------------------------------------------------------------
 
-    def clipped(self, el: etree._Element, frame: _Frame) -> _Frame:
+    def clipped(self, el: etree._Element, frame: Frame) -> Frame:
         text = frame.style["clip-path"]
         if not text.startswith("url("):
             return frame
@@ -220,7 +166,7 @@ class _Reader:
             region = polygons_only(shapely.intersection(region, frame.clip))
         return replace(frame, clip=region)
 
-    def clip_region(self, target: etree._Element, el: etree._Element, frame: _Frame) -> BaseGeometry:
+    def clip_region(self, target: etree._Element, el: etree._Element, frame: Frame) -> BaseGeometry:
         matrix = frame.matrix
         if target.get("clipPathUnits") == "objectBoundingBox":
             box = self.user_bounds(el, frame)
@@ -233,7 +179,7 @@ class _Reader:
             inner = _Reader.__new__(_Reader)
             inner.__dict__.update(self.__dict__)
             inner.paints, inner.using = [], [*self.using, target]
-            base = _Frame(matrix, cascade(_IDENTITY_STYLE, own_style(target, self.sheet)), frame.width, frame.height)
+            base = Frame(matrix, cascade(_IDENTITY_STYLE, own_style(target, self.sheet)), frame.width, frame.height)
             for child in target:
                 if isinstance(child.tag, str):
                     inner.clip_child(child, base)
@@ -245,7 +191,7 @@ class _Reader:
             self.clips[key] = region
         return self.clips[key]
 
-    def clip_child(self, el: etree._Element, frame: _Frame) -> None:
+    def clip_child(self, el: etree._Element, frame: Frame) -> None:
         own = own_style(el, self.sheet)
         style = cascade(frame.style, own)
         if style["display"] == "none":
@@ -259,10 +205,10 @@ class _Reader:
         elif el.tag == f"{SVG}use":
             target = self.target_of(el)
             if target is not None and target.tag in _SHAPES:
-                shift = (1.0, 0.0, 0.0, 1.0, self.px(el, own, "x", inner), self.px(el, own, "y", inner))
+                shift = (1.0, 0.0, 0.0, 1.0, length_px(el, own, "x", inner, self.note), length_px(el, own, "y", inner, self.note))
                 self.clip_child(target, replace(inner, matrix=multiply(inner.matrix, shift)))
 
-    def user_bounds(self, el: etree._Element, frame: _Frame) -> tuple[float, float, float, float] | None:
+    def user_bounds(self, el: etree._Element, frame: Frame) -> tuple[float, float, float, float] | None:
         inner = _Reader.__new__(_Reader)
         inner.__dict__.update(self.__dict__)
         inner.paints, inner.notes = [], {}
@@ -285,36 +231,42 @@ class _Reader:
         target = self.by_id.get(href[1:])
         return None if target is None or target in self.using else target
 
-    def element(self, el: etree._Element, frame: _Frame) -> None:
+    def element(self, el: etree._Element, frame: Frame) -> None:
         if not isinstance(el.tag, str) or frame.depth > DEEPEST:
             return
         own = own_style(el, self.sheet)
         style = cascade(frame.style, own)
         if style["display"] == "none":
             return
-        opacity = frame.opacity * _fraction(style["opacity"])
+        opacity = frame.opacity * fraction(style["opacity"])
         if opacity <= 0:
             return
         m = read_transform(style["transform"])
         if m is None:
-            self.note("transform", _name(el), f"its transform “{style['transform'][:40]}” is damaged, so it is left out")
+            self.note("transform", name_of(el), f"its transform “{style['transform'][:40]}” is damaged, so it is left out")
             return
         inner = replace(frame, style=style, matrix=multiply(frame.matrix, m), opacity=opacity, depth=frame.depth + 1)
         inner = self.clipped(el, inner)
         if style["mask"] != "none":
-            self.note("mask", _name(el), "its mask is not taken: it is drawn whole")
+            self.note("mask", name_of(el), "its mask is not taken: it is drawn whole")
         if style["filter"] != "none":
-            self.note("filter", _name(el), "its filter (blur, shadow) is not taken: a blade cuts edges")
+            self.note("filter", name_of(el), "its filter (blur, shadow) is not taken: a blade cuts edges")
         self.element_inside(el, own, inner)
 
-    def element_inside(self, el: etree._Element, own: dict[str, str], frame: _Frame) -> None:
+    def element_inside(self, el: etree._Element, own: dict[str, str], frame: Frame) -> None:
         kind = etree.QName(el).localname
         if el.tag in _SHAPES:
             self.shape(el, own, frame)
         elif kind == "use":
             self.use(el, own, frame)
         elif kind == "svg" and el is not self.root:
-            self.viewport(el, own, frame, self.px(el, own, "width", frame, frame.width), self.px(el, own, "height", frame, frame.height))
+            self.viewport(
+                el,
+                own,
+                frame,
+                length_px(el, own, "width", frame, self.note, frame.width),
+                length_px(el, own, "height", frame, self.note, frame.height),
+            )
         elif kind == "switch":
             for child in el:
                 if isinstance(child.tag, str) and not child.get("requiredExtensions"):
@@ -327,15 +279,15 @@ class _Reader:
             words = " ".join("".join(el.itertext()).split())[:40]
             self.note("text", f"“{words}”", "text is not taken: turn it to outlines in the drawing program")
         elif kind == "image" or el.get("data-taken-out") == "image":
-            self.note("picture", _name(el), "a picture inside a drawing is not taken: it has no edges to cut along")
+            self.note("picture", name_of(el), "a picture inside a drawing is not taken: it has no edges to cut along")
         elif kind == "foreignObject":
-            self.note("foreign", _name(el), "it is not drawing, so it is not taken")
+            self.note("foreign", name_of(el), "it is not drawing, so it is not taken")
         elif (
             el.tag not in _SILENT and el.tag.startswith(SVG) and kind not in ("desc", "set", "animate", "animateTransform", "animateMotion")
         ):
             self.note("element", f"<{kind}>", "this kind of element is not taken")
 
-    def use(self, el: etree._Element, own: dict[str, str], frame: _Frame) -> None:
+    def use(self, el: etree._Element, own: dict[str, str], frame: Frame) -> None:
         target = self.target_of(el)
         self.uses += 1
         if target is None:
@@ -343,7 +295,7 @@ class _Reader:
         if self.uses > MOST_USES:
             raise BadDrawing(f"The drawing repeats its parts more than {MOST_USES} times.", field="drawing",
                              hint="Simplify it: a symbol that holds copies of copies grows without end.")  # fmt: skip
-        shift: Affine = (1.0, 0.0, 0.0, 1.0, self.px(el, own, "x", frame), self.px(el, own, "y", frame))
+        shift: Affine = (1.0, 0.0, 0.0, 1.0, length_px(el, own, "x", frame, self.note), length_px(el, own, "y", frame, self.note))
         inner = replace(frame, matrix=multiply(frame.matrix, shift), depth=frame.depth + 1)
         self.using.append(target)
         try:
@@ -353,8 +305,8 @@ class _Reader:
                 style["opacity"] = target_own.get("opacity", "1")
                 m = read_transform(target_own.get("transform")) or IDENTITY
                 inner = replace(inner, style=style, matrix=multiply(inner.matrix, m),
-                                opacity=inner.opacity * _fraction(style["opacity"]))  # fmt: skip
-                size = [self.px(el, own, n, inner, self.px(target, target_own, n, inner, full))
+                                opacity=inner.opacity * fraction(style["opacity"]))  # fmt: skip
+                size = [length_px(el, own, n, inner, self.note, length_px(target, target_own, n, inner, self.note, full))
                         for n, full in (("width", frame.width), ("height", frame.height))]  # fmt: skip
                 self.viewport(target, {}, inner, *size)
             else:
@@ -362,14 +314,16 @@ class _Reader:
         finally:
             self.using.pop()
 
-    def viewport(self, el: etree._Element, own: dict[str, str], frame: _Frame, width: float, height: float) -> None:
+    def viewport(self, el: etree._Element, own: dict[str, str], frame: Frame, width: float, height: float) -> None:
         """The inside of a nested svg or a symbol: its view box fitted and its edges cut off."""
         if width <= 0 or height <= 0:
             return
-        x, y = (self.px(el, own, "x", frame), self.px(el, own, "y", frame)) if el.tag == f"{SVG}svg" else (0.0, 0.0)
+        x, y = (
+            (length_px(el, own, "x", frame, self.note), length_px(el, own, "y", frame, self.note)) if el.tag == f"{SVG}svg" else (0.0, 0.0)
+        )
         clip = frame.clip
         if frame.style["overflow"] not in ("visible", "auto"):
-            box = _transform(shapely.box(x, y, x + width, y + height), frame.matrix)
+            box = transformed(shapely.box(x, y, x + width, y + height), frame.matrix)
             clip = box if clip is None else polygons_only(shapely.intersection(box, clip))
         view = read_view_box(el.get("viewBox"))
         m: Affine = (1.0, 0.0, 0.0, 1.0, x, y)
@@ -379,48 +333,6 @@ class _Reader:
         inner = replace(frame, matrix=multiply(frame.matrix, m), width=width, height=height, clip=clip)
         for child in el:
             self.element(child, inner)
-
-
-def _fraction(text: str) -> float:
-    value = read_px(text, 1.0)
-    return 1.0 if value is None else min(1.0, max(0.0, value))
-
-
-def _positive(text: str, default: float) -> float:
-    value = read_px(text, 1.0)
-    return default if value is None or value < 1 else value
-
-
-def _name(el: etree._Element) -> str:
-    kind = etree.QName(el).localname
-    label = el.get("id") or el.get("{http://www.inkscape.org/namespaces/inkscape}label")
-    return f"{kind} “{label[:40]}”" if label else f"a {kind}"
-
-
-def _transform(region: BaseGeometry, m: Affine) -> BaseGeometry:
-    linear = np.array([[m[0], m[2]], [m[1], m[3]]])
-    moved: BaseGeometry = shapely.transform(region, lambda p: p @ linear.T + (m[4], m[5]))
-    return moved
-
-
-def page_size_px(root: etree._Element) -> tuple[float, float, tuple[float, float, float, float] | None, bool]:
-    """Width and height of the page in px, its view box, and whether the file says its size itself."""
-    view = read_view_box(root.get("viewBox"))
-    w = read_px(root.get("width"), view[2] if view else 0.0) if "%" not in (root.get("width") or "%") else None
-    h = read_px(root.get("height"), view[3] if view else 0.0) if "%" not in (root.get("height") or "%") else None
-    sized = bool(w and h)
-    for name, value in (("width", w), ("height", h)):
-        if value is not None and value <= 0:
-            raise BadDrawing(f"The drawing's {name} is {root.get(name)}.", field="drawing",
-                             hint="A page has a size above zero: set it in the drawing program and save again.")  # fmt: skip
-    if view:
-        if w is None and h is None:
-            w, h = view[2], view[3]
-        elif w is None:
-            w = cast(float, h) * view[2] / view[3]
-        elif h is None:
-            h = w * view[3] / view[2]
-    return w or 0.0, h or 0.0, view, sized
 
 
 def read_svg(data: bytes, tolerance: float = 0.01) -> Artwork:
@@ -435,15 +347,15 @@ def read_svg(data: bytes, tolerance: float = 0.01) -> Artwork:
     own = own_style(root, reader.sheet)
     style = cascade(_IDENTITY_STYLE, own)
     matrix: Affine = (MM_PER_PX, 0.0, 0.0, MM_PER_PX, 0.0, 0.0)
-    frame = _Frame(matrix, style, width or 100.0, height or 100.0, opacity=_fraction(style["opacity"]))
+    frame = Frame(matrix, style, width or 100.0, height or 100.0, opacity=fraction(style["opacity"]))
     if not sized:
         reader.note("size", "its page", "the file does not say how large it is: check the width on the drawing")
     if view and width and height:
-        page = _transform(shapely.box(0, 0, width, height), matrix)
+        page = transformed(shapely.box(0, 0, width, height), matrix)
         inner = multiply(matrix, fit_view_box(view, 0, 0, width, height, root.get("preserveAspectRatio")))
         frame = replace(frame, matrix=inner, width=view[2], height=view[3], clip=page)
     elif width and height:
-        frame = replace(frame, clip=_transform(shapely.box(0, 0, width, height), matrix))
+        frame = replace(frame, clip=transformed(shapely.box(0, 0, width, height), matrix))
     frame = reader.clipped(root, frame)
     if style["display"] != "none":
         for child in root:
