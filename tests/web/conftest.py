@@ -5,8 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 import pytest
-from playwright.sync_api import Browser, Page
+from playwright.sync_api import Browser, Page, expect
 from running import ROOT, chromium, demo_server
+
+expect.set_options(timeout=20_000)
 
 
 @pytest.fixture(scope="session")
@@ -25,7 +27,7 @@ def window() -> Iterator[Browser]:
 def page(window: Browser, address: str) -> Iterator[Page]:
     context = window.new_context(viewport={"width": 1280, "height": 800}, reduced_motion="reduce", base_url=address, accept_downloads=True)
     page = context.new_page()
-    page.set_default_timeout(15_000)
+    page.set_default_timeout(30_000)
     troubles: list[str] = []
     page.on("pageerror", lambda e: troubles.append(str(e)))
     page.on("console", lambda m: troubles.append(m.text) if m.type == "error" and "Failed to load resource" not in m.text else None)

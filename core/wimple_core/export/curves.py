@@ -58,7 +58,8 @@ def _solve(p: Array, t: Array, start: Array, end: Array) -> Array:
     chord = math.dist(p[0], p[-1])
     l1 = (x1 * c22 - x2 * c12) / det if abs(det) > 1e-12 * c11 * c22 else chord / 3
     l2 = (c11 * x2 - c12 * x1) / det if abs(det) > 1e-12 * c11 * c22 else chord / 3
-    if l1 < 1e-6 * chord or l2 < 1e-6 * chord:
+    reach = float(np.hypot(*np.diff(p, axis=0).T).sum())
+    if min(l1, l2) < 1e-6 * chord or max(l1, l2) > reach:
         l1 = l2 = chord / 3
     return np.array([p[0], p[0] + start * l1, p[-1] + end * l2, p[-1]])
 
@@ -94,8 +95,10 @@ def _fit(p: Array, start: Array, end: Array, tolerance: float, out: list[Segment
         if worst > 30 * tolerance or round_ == 3:
             break
         t = _closer(c, p, t)
-    split = min(max(split, 1), len(p) - 2)
-    middle = _unit(p[split + 1] - p[split - 1])
+    # Split at a point of the contour itself, where the direction is known from both sides.
+    split = min(max(round(split / 3) * 3, 3), len(p) - 4) if len(p) > 6 else min(max(split, 1), len(p) - 2)
+    reach = 3 if 3 <= split <= len(p) - 4 else 1
+    middle = _unit(p[split + reach] - p[split - reach])
     _fit(p[: split + 1], start, -middle, tolerance, out)
     _fit(p[split:], middle, end, tolerance, out)
 
@@ -118,8 +121,8 @@ def fit_ring(ring: Array, tolerance: float = FIT_TOLERANCE_MM) -> list[Segment]:
         out: list[Segment] = []
         half = n // 2
         middle = _unit(loop[half + 1] - loop[half - 1])
-        _fit(loop[: half + 1], tangent, -middle, tolerance, out)
-        _fit(loop[half:], middle, -tangent, tolerance, out)
+        _fit(_between(loop[: half + 1]), tangent, -middle, tolerance, out)
+        _fit(_between(loop[half:]), middle, -tangent, tolerance, out)
         return out
     out = []
     loop = np.concatenate([ring, ring[: at[0] + 1]])
@@ -129,5 +132,12 @@ def fit_ring(ring: Array, tolerance: float = FIT_TOLERANCE_MM) -> list[Segment]:
         if len(p) == 2:
             out.append(p)
         else:
-            _fit(p, _end_tangent(p), _end_tangent(p[::-1]), tolerance, out)
+            _fit(_between(p), _end_tangent(p), _end_tangent(p[::-1]), tolerance, out)
     return out
+
+
+def _between(p: Array) -> Array:
+    """The points and two more on each leg, so that a curve cannot swing out between them unseen."""
+    t = np.array([0.0, 1 / 3, 2 / 3])[None, :, None]
+    inner = (p[:-1, None] * (1 - t) + p[1:, None] * t).reshape(-1, 2)
+    return np.concatenate([inner, p[-1:]])

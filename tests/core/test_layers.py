@@ -1,0 +1,229 @@
+"""Layers: what is thin, what is weeded, marks, films; sheets, lay-up and files that follow from them."""
+
+from __future__ import annotations
+
+import datetime as dt
+import io
+import itertools
+import math
+
+import ezdxf
+import numpy as np
+import pypdfium2 as pdfium
+import pytest
+import shapely
+from samples import cup, svg
+from wimple_core.cutting.order import Contour, contours_of, order_contours, with_overcut
+from wimple_core.export.dxf import dxf_file
+from wimple_core.export.files import all_files, file_name
+from wimple_core.job import load_job
+from wimple_core.layers.inspection import inspect
+from wimple_core.layers.layers import count_weeded
+from wimple_core.layers.marks import crosses_above
+from wimple_core.layers.names import name_colours
+from wimple_core.pipeline import build
+
+EMPTY = shapely.Polygon()
+TWO = {"a.svg": svg('<rect x="5" y="30" width="90" height="40" fill="#1c3d7a"/><circle cx="50" cy="50" r="15" fill="#b98a2f"/>')}
+
+
+def job(width: float = 60, **more: object):  # type: ignore[no-untyped-def]
+    return load_job({**cup(), "drawings": [{"file": "a.svg", "placement": {"width_mm": width, "up_mm": 45}}], **more})
+
+
+@pytest.mark.parametrize("width", [0.5, 0.9, 1.1, 2.0])
+@pytest.mark.parametrize("turn", [0, 30, 77])
+def test_strokes_thinner_than_safe_are_found(width: float, turn: float) -> None:
+    bar = shapely.affinity.rotate(shapely.box(0, 0, 30, width), turn)
+    dumbbell = shapely.union_all([bar, shapely.affinity.rotate(shapely.box(-10, -5, 1, 5), turn, origin=bar.centroid)])
+    assert bool(inspect(dumbbell, 1.0, 2.0).thin) is (width < 1.0)
+
+
+def test_discs_and_plain_corners_are_not_thin() -> None:
+    assert not inspect(shapely.Point(0, 0).buffer(4), 1.0, 2.0).thin
+    assert not inspect(shapely.box(0, 0, 20, 20), 1.0, 2.0).thin
+    found = inspect(shapely.union_all([shapely.Point(9 * i, 0).buffer(r, quad_segs=32) for i, r in enumerate((0.8, 0.95, 1.2))]), 1.0, 2.0)
+    assert len(found.dots) == 2 and found.smallest_dot_mm == pytest.approx(1.6, rel=1e-3)
+
+
+def test_pieces_of_waste() -> None:
+    """The surround, and every hole: a ring with a disc in it leaves the surround and the gap between them."""
+    ring = shapely.Point(0, 0).buffer(10).difference(shapely.Point(0, 0).buffer(7))
+    assert count_weeded(ring, EMPTY, 4) == 2
+    assert count_weeded(ring.union(shapely.Point(0, 0).buffer(3)), EMPTY, 4) == 2
+    holes = shapely.box(0, 0, 50, 50).difference(shapely.union_all([shapely.Point(10 * i, 25).buffer(2) for i in (1, 2, 3, 4)]))
+    assert count_weeded(holes, EMPTY, 4) == 5
+
+
+def test_a_turned_or_mirrored_layer_is_seen_by_its_marks() -> None:
+    marks = crosses_above((0, 0, 80, 50), 10, 6)
+    assert marks.bounds[1] == 56 and marks.bounds[0] >= -1e-9 and marks.bounds[2] <= 80
+    middle = shapely.box(*marks.bounds).centroid
+    for other in (shapely.affinity.scale(marks, -1, 1, origin=middle), shapely.affinity.rotate(marks, 180, origin=middle)):
+        assert shapely.symmetric_difference(marks, other).area > 1
+    narrow = crosses_above((0, 0, 5, 5), 10, 6)
+    assert len(shapely.get_parts(narrow)) == 2
+
+
+def test_marks_lie_apart_from_the_work_and_alike_on_all_layers() -> None:
+    layers = build(job(), TWO, "layers").layers.layers  # type: ignore[union-attr]
+    assert len(layers) == 2 and layers[0].marks == layers[1].marks
+    assert all(la.marks.disjoint(la.region) for la in layers)
+
+
+def test_names_tell_colours_apart() -> None:
+    names = name_colours(["#101010", "#111111", "#1c3d7a", "#ffffff"])
+    assert len(set(names.values())) == 4 and names["#101010"] == "black" and names["#111111"] == "black 2"
+
+
+def test_knocked_out_reaches_under_by_the_overlap() -> None:
+    b = build(job(layers={"joint": "knocked_out", "overlap_mm": 0.8}), TWO, "layers")
+    lower, upper = b.layers.layers  # type: ignore[union-attr]
+    hole = shapely.difference(upper.seen, lower.region)
+    assert hole.area > 0
+    reach = shapely.hausdorff_distance(shapely.boundary(hole), shapely.boundary(upper.seen))
+    assert reach == pytest.approx(0.8, abs=0.02)
+    assert build(job(), TWO, "layers").layers.layers[0].region.contains(upper.seen.buffer(-0.01))  # type: ignore[union-attr]
+
+
+def test_too_many_layers_are_judged() -> None:
+    stripes = "".join(f'<rect x="{i * 10}" width="10" height="60" fill="#{i:x}{9 - i}4"/>' for i in range(9))
+    bad = next(v for v in build(job(), {"a.svg": svg(stripes)}, "layers").verdicts if v.code == "layers.count")
+    assert bad.value == 9 and bad.level == "look" and bad.fix is True
+
+
+def test_film_with_a_direction_is_never_turned() -> None:
+    """A band too wide for the mat but not for its length on the roll: turned in plain film, not in brushed."""
+    band = {"a.svg": svg('<rect x="40" width="12" height="100" fill="#1c3d7a"/>')}
+    raw = {"blank": {"kind": "panel", "width": {"reads": "width", "readings": [900]}, "height": {"reads": "height", "readings": [500]}},
+           "drawings": [{"file": "a.svg", "placement": {"width_mm": 700 / 8, "up_mm": 250, "turn_deg": 90}}], "sheets": {"cutter": "roll-24"}}  # fmt: skip
+    plain = build(load_job(raw), band).sheets.sheets[0]  # type: ignore[union-attr]
+    assert plain.turned and plain.fits
+    brushed = build(load_job({**raw, "layers": {"default_film": "brushed"}}), band)
+    assert not brushed.sheets.sheets[0].turned and any(v.code == "sheets.fits" and v.level == "stop" for v in brushed.verdicts)  # type: ignore[union-attr]
+
+
+def test_heat_transfer_film_is_cut_mirrored() -> None:
+    letter = {"a.svg": svg('<path d="M20 10H80V25H35V90H20z" fill="#101010"/>')}
+    plain, mirrored = (
+        build(job(30, layers={"default_film": f, "marks": {"kind": "none"}}), letter).sheets.sheets[0].cut
+        for f in ("cast", "heat-transfer")
+    )  # type: ignore[union-attr]
+    back = shapely.affinity.scale(mirrored, -1, 1, origin=shapely.box(*mirrored.bounds).centroid)
+    assert shapely.symmetric_difference(plain, back).area < 0.01 < shapely.symmetric_difference(plain, mirrored).area
+
+
+def test_film_used_by_a_six_inch_square() -> None:
+    """A 6 x 6 in design uses about 7 x 7 in of film (common practice, no source), at 0.14 in plain and 0.80 in glitter."""
+    square = {"a.svg": svg('<rect width="100" height="100" fill="#1c3d7a"/>')}
+    raw = {"blank": {"kind": "panel", "width": {"reads": "width", "readings": [400]}, "height": {"reads": "height", "readings": [300]}},
+           "drawings": [{"file": "a.svg", "placement": {"width_mm": 152.4, "up_mm": 150}}], "sheets": {"weed_box": False}, "layers": {"marks": {"kind": "none"}}}  # fmt: skip
+    for film, cost in (("calendered-gloss", 0.14), ("glitter", 0.80)):
+        sheets = build(load_job({**raw, "layers": {"marks": {"kind": "none"}, "default_film": film}}), square).sheets
+        assert sheets.film_area / 25.4**2 == pytest.approx(49, rel=1e-3)  # type: ignore[union-attr]
+        assert float(sheets.film_cost) == pytest.approx(cost, abs=0.005)  # type: ignore[union-attr]
+
+
+@pytest.mark.parametrize(
+    ("order", "there", "first"),
+    [("tape", "Lay up on the tape", "gold"), ("mat", "Lay up on the mat", "midnight"), ("blank", "Lay layer on layer", "midnight")],
+)
+def test_lay_up_follows_its_order(order: str, there: str, first: str) -> None:
+    lay = build(job(layup={"order": order}), TWO).layup
+    step = next(s for s in lay.steps if s.title == there)  # type: ignore[union-attr]
+    names = step.text.split(": ", 1)[1]
+    assert names.index(first) < names.index("midnight" if first == "gold" else "gold")
+    titles = [s.title for s in lay.steps]  # type: ignore[union-attr]
+    assert titles.index("Weed") < titles.index("Clean") < titles.index("Apply") < titles.index("Cure")
+
+
+def test_lay_up_says_until_when_and_with_which_cautions() -> None:
+    films = [{"colour": "#b98a2f", "film": "glitter"}]
+    lay = build(job(layup={"apply_on": "2026-11-27T10:00:00", "cure_hours": 72}, layers={"films": films}), TWO).layup
+    assert lay.wash_from == dt.datetime(2026, 11, 30, 10)  # type: ignore[union-attr]
+    assert lay.tape == "strong" and "Mon 30 Nov 2026" in lay.steps[-1].text  # type: ignore[union-attr]
+    codes = {c.code for c in lay.cautions}  # type: ignore[union-attr]
+    assert {"blades", "alcohol", "food", "wash", "microwave"} <= codes and "vehicle" not in codes
+    short = build(job(layup={"cure_hours": 24}), TWO)
+    assert next(v for v in short.verdicts if v.code == "layup.cure").level == "look"
+
+
+def test_double_walls_are_levelled_without_water() -> None:
+    single, double = (
+        build(load_job({**cup(wall=w), "drawings": [{"file": "a.svg", "placement": {"width_mm": 50, "up_mm": 45}}]}), TWO).layup
+        for w in ("single", "double")
+    )
+    level = lambda lay: next(s for s in lay.steps if s.title == "Find level")  # noqa: E731
+    assert "pour" in level(single).text and "pour" not in level(double).text
+
+
+def rings(n: int, seed: int) -> list[Contour]:
+    g = np.random.default_rng(seed)
+    return contours_of(
+        shapely.union_all(
+            [shapely.Point(x, y).buffer(2) for x, y in g.permutation(n * 3)[:n, None] * (7, 0) + g.uniform(0, 60, (n, 2)) * (0, 1)]
+        )
+    )
+
+
+def travel(order: list[Contour]) -> float:
+    at, total = np.zeros(2), 0.0
+    for c in order:
+        total += math.dist(at, c.points[0])
+        at = c.points[0]
+    return total
+
+
+@pytest.mark.parametrize("seed", range(4))
+def test_travel_against_brute_force(seed: int) -> None:
+    """Six contours, every order tried, each entered at its nearest point: ours is within a third of the best."""
+    found = rings(6, seed)
+    best = math.inf
+    for p in itertools.permutations(found):
+        at, total = np.zeros(2), 0.0
+        for c in p:
+            i = int(np.argmin(np.hypot(*(c.points - at).T)))
+            total += math.dist(at, c.points[i])
+            at = c.points[i]
+        best = min(best, total)
+    assert travel(order_contours(found)) <= best * 1.34
+
+
+def test_overcut_runs_past_the_start_along_the_contour() -> None:
+    square = np.array([[0.0, 0], [10, 0], [10, 10], [0, 10]])
+    path = with_overcut(square, 0.5)
+    assert np.allclose(path[-1], [0.5, 0]) and shapely.LineString(path).length == pytest.approx(40.5)
+    assert shapely.LineString(with_overcut(square, 12)).length == pytest.approx(52)
+    assert np.allclose(with_overcut(square, 0)[-1], square[0])
+
+
+def test_odd_names_in_files() -> None:
+    assert file_name("Größe / weiß <2>") == "gr-e-wei-2" and file_name("…") == "layer"
+    doc = ezdxf.read(io.StringIO(dxf_file({"a/b*c?": shapely.box(0, 0, 5, 5), "empty": EMPTY})))
+    assert not doc.audit().errors and len(doc.modelspace()) == 1
+
+
+def test_pdfs_take_any_title_and_the_job_sheet_is_one_page() -> None:
+    title = "月の杯 «Ω» " + "long " * 20
+    built = build(
+        load_job(
+            {**cup(), "title": title[:120], "quantity": 40, "drawings": [{"file": "a.svg", "placement": {"width_mm": 50, "up_mm": 45}}]}
+        ),
+        TWO,
+    )
+    made = {f.path: f.data for f in all_files(built, TWO, "in_fraction")}
+    assert len(pdfium.PdfDocument(made["job-sheet.pdf"])) == 1
+    text = pdfium.PdfDocument(made["job-sheet.pdf"])[0].get_textpage().get_text_range()
+    assert "Transfer tape" in text and " in by " in text and "Cautions" in text
+
+
+def test_tiles_cover_the_template() -> None:
+    """A panel of 700 x 500 mm on A4: the pages' windows, laid with 10 mm of overlap, cover it."""
+    raw = {"blank": {"kind": "panel", "width": {"reads": "width", "readings": [700]}, "height": {"reads": "height", "readings": [500]}}}
+    made = {f.path: f.data for f in all_files(build(load_job(raw), {}), {})}
+    pdf = pdfium.PdfDocument(made["template-a4.pdf"])
+    w, h = (v / 72 * 25.4 for v in pdf[0].get_size())
+    columns, rows = math.ceil((700 - 10) / (w - 24 - 10)), math.ceil((500 - 10) / (h - 24 - 16 - 10))
+    assert len(pdf) == columns * rows
+    names = [p.get_textpage().get_text_range() for p in pdf]
+    assert "sheet A1 of" in names[0] and f"sheet {chr(64 + rows)}{columns} of {len(pdf)}" in names[-1]
