@@ -66,6 +66,8 @@ DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.sqlite3",
         "NAME": DATA / "wimple.sqlite3",
+        # Tests meet the same kind of file, log and locks as the program does.
+        "TEST": {"NAME": DATA / "test.sqlite3"},
         "OPTIONS": {
             "transaction_mode": "IMMEDIATE",
             "timeout": 20,

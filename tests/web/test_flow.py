@@ -69,7 +69,7 @@ def test_changing_a_circumference_changes_template_object_and_verdicts(inside: P
 def test_a_newcomers_cup_from_tape_measure_to_cut_files(inside: Page, tmp_path: Path) -> None:
     page = inside
     page.get_by_label("Lengths are written in").select_option("in_fraction")
-    page.get_by_role("button", name="New cup").click()
+    page.get_by_role("button", name="New cup", exact=True).click()
     page.wait_for_url("**/measure")
     # Measure, in inches with fractions, Enter leading on.
     for path, typed in (

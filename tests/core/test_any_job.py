@@ -1,0 +1,119 @@
+"""Any job a hand could type: it is built, or an error names the field; no figure is ever not a number."""
+
+from __future__ import annotations
+
+import json
+import math
+from typing import Any
+
+import shapely
+from hypothesis import HealthCheck, assume, given, settings
+from hypothesis import strategies as st
+from samples import svg
+from wimple_core.errors import WimpleError
+from wimple_core.export import all_files, make_report
+from wimple_core.job import load_job
+from wimple_core.layers.layers import join
+from wimple_core.pipeline import build
+
+DRAWINGS = {
+    "band.svg": svg(
+        '<rect width="100" height="12" fill="#1c3d7a"/><circle cx="50" cy="6" r="4" fill="#efe6c8"/><circle cx="20" cy="6" r=".4" fill="#b98a2f"/>'
+    ),
+    "tall.svg": svg(
+        '<path d="M50 0L60 100H40z" fill="#c22a2a"/><path d="M20 50H80" stroke="#101010" stroke-width="3" stroke-dasharray="7 3"/>'
+    ),
+    "rings.svg": svg(
+        "".join(
+            f'<circle cx="50" cy="50" r="{r}" fill="{c}"/>' for r, c in ((45, "#101010"), (35, "#ffffff"), (25, "#111111"), (15, "#2f8a4a"))
+        )
+    ),
+}
+sizes = st.one_of(st.floats(20, 600), st.sampled_from([0.01, 1, 205, 262.5, 5000]))
+dimension = lambda *reads: st.builds(  # noqa: E731
+    lambda r, i, v: {"reads": r, "instrument": i, "readings": v},
+    st.sampled_from(reads), st.sampled_from(["tape", "calliper", "ruler"]), st.lists(sizes, min_size=1, max_size=3),
+)  # fmt: skip
+cups = st.fixed_dictionaries(
+    {"kind": st.just("cup"), "upper": dimension("circumference", "diameter"), "lower": dimension("circumference", "diameter"), "side": dimension("slant", "upright")},
+    optional={
+        "rim_mm": st.floats(0, 30), "foot_mm": st.floats(0, 30), "lip_band_mm": st.floats(0, 40), "base_band_mm": st.floats(0, 40), "capacity_ml": st.floats(1, 2000),
+        "handle": st.one_of(st.none(), st.builds(lambda w: {"width_mm": w}, st.floats(1, 120))), "faces": st.sampled_from(["others", "holder"]),
+        "wall": st.sampled_from(["single", "double"]), "wall_mm": st.floats(0, 20), "tape_thickness_mm": st.floats(0, 1),
+    },
+)  # fmt: skip
+panels = st.fixed_dictionaries(
+    {"kind": st.just("panel"), "width": dimension("width"), "height": dimension("height")}, optional={"margin_mm": st.floats(0, 50)}
+)
+placements = st.fixed_dictionaries(
+    {"width_mm": st.floats(1, 300), "up_mm": st.floats(-20, 150)},
+    optional={"centre_deg": st.floats(-360, 360), "across_mm": st.floats(-200, 200), "turn_deg": st.floats(-360, 360), "repeat": st.integers(1, 9),
+              "way": st.sampled_from(["level", "even", "conformal", "flat", "suggested"])},
+)  # fmt: skip
+jobs = st.fixed_dictionaries(
+    {"blank": st.one_of(cups, panels)},
+    optional={
+        "quantity": st.integers(1, 60),
+        "wrap": st.builds(lambda e, o, t: {"extent": e, "overlap_mm": o, "film_thickness_um": t}, st.sampled_from(["full", "free"]), st.floats(-5, 8), st.floats(0, 300)),
+        "drawings": st.lists(st.builds(lambda f, p: {"file": f, "placement": p}, st.sampled_from(sorted(DRAWINGS)), placements), max_size=2),
+        "layers": st.builds(lambda j, o, m, k, f: {"joint": j, "overlap_mm": o, "merge_near": m, "marks": {"kind": k}, "default_film": f},
+                            st.sampled_from(["auto", "stacked", "knocked_out"]), st.floats(0, 3), st.booleans(), st.sampled_from(["crosses", "none"]),
+                            st.sampled_from(["calendered-gloss", "glitter", "brushed", "heat-transfer"])),
+        "sheets": st.builds(lambda c, w: {"cutter": c, "weed_box": w}, st.sampled_from(["desktop-mat", "roll-24"]), st.booleans()),
+        "price": st.builds(lambda p, v: {"price_from": p, "price": v}, st.sampled_from(["margin", "markup", "price"]), st.sampled_from(["0", "3.5", "999"])),
+    },
+)  # fmt: skip
+
+
+def no_nan(value: Any) -> None:
+    """Raises where a number is not one."""
+    json.dumps(value, allow_nan=False)
+
+
+@settings(max_examples=150, deadline=None, suppress_health_check=list(HealthCheck))
+@given(jobs)
+def test_built_or_refused_in_words(raw: dict[str, Any]) -> None:
+    try:
+        b = build(load_job(raw), DRAWINGS)
+    except WimpleError as bad:
+        assert bad.message and bad.hint and bad.field, (bad.code, bad.message)
+        return
+    no_nan(make_report(b).model_dump(mode="json"))
+    for v in b.verdicts:
+        assert math.isfinite(v.value) and "{" not in v.sentence("in_fraction") and v.sentence()
+        assert v.level == "ok" or v.remedy or v.fix is not None
+    assert b.template is not None and b.template.outline.is_valid and b.template.outline.area > 0
+    assert b.layers is not None and b.sheets is not None
+    for la in b.layers.layers:
+        assert la.region.is_valid and la.area > 0 and la.weeded >= 1
+    assert sum(s.sets * s.times for s in b.sheets.sheets) == len(b.layers.layers) * b.job.quantity
+
+
+@settings(max_examples=12, deadline=None, suppress_health_check=list(HealthCheck))
+@given(jobs)
+def test_whatever_is_built_makes_its_files(raw: dict[str, Any]) -> None:
+    try:
+        b = build(load_job(raw), DRAWINGS)
+    except WimpleError:
+        assume(False)
+        return
+    files = {f.path: f.data for f in all_files(b, DRAWINGS)}
+    assert load_job(json.loads(files["job.wimple.json"])) == b.job
+    assert all(files.values())
+
+
+@settings(max_examples=40, deadline=None, suppress_health_check=list(HealthCheck))
+@given(placements, st.sampled_from(sorted(DRAWINGS)), st.sampled_from(["stacked", "knocked_out"]), st.floats(0.05, 2))
+def test_layers_laid_up_show_the_artwork(placement: dict[str, Any], file: str, joint: Any, overlap: float) -> None:
+    raw = {"blank": {"kind": "cup", "upper": {"reads": "circumference", "readings": [280]}, "lower": {"reads": "circumference", "readings": [210]},
+                     "side": {"reads": "slant", "readings": [110]}}, "drawings": [{"file": file, "placement": {**placement, "up_mm": 55, "repeat": 1}}]}  # fmt: skip
+    try:
+        fit = build(load_job(raw), DRAWINGS, "artwork").fit
+    except WimpleError:
+        assume(False)
+        return
+    assert fit is not None
+    above = shapely.Polygon()
+    for c, region in reversed(list(zip(fit.colours, join(fit.colours, joint, overlap), strict=True))):
+        assert shapely.symmetric_difference(shapely.difference(region, above), c.seen).area < 1e-5
+        above = shapely.union(above, c.seen)

@@ -1,0 +1,107 @@
+"""Saving under pressure, and what is kept of history."""
+
+from __future__ import annotations
+
+import copy
+import json
+import threading
+
+import pytest
+from django.db import connections
+from samples import cup, svg
+from wimple_core.job import load_job
+from wimple_server.errors import Conflict
+from wimple_server.jobs import models
+from wimple_server.jobs.building import summary_for
+from wimple_server.jobs.models import Drawing, Job
+from wimple_server.workshops.models import Workshop
+
+
+@pytest.mark.django_db(transaction=True)
+def test_of_two_saves_from_one_revision_one_wins() -> None:
+    job = Job.start(Workshop.objects.create(name="Hill"), load_job(cup()))
+    outcomes: list[str] = []
+    start = threading.Barrier(6)
+
+    def save(n: int) -> None:
+        start.wait()
+        try:
+            Job.objects.get(pk=job.pk).save_document(1, load_job({**cup(), "title": f"hand {n}"}))
+            outcomes.append("saved")
+        except Conflict:
+            outcomes.append("stale")
+        finally:
+            connections.close_all()
+
+    hands = [threading.Thread(target=save, args=(n,)) for n in range(6)]
+    for h in hands:
+        h.start()
+    for h in hands:
+        h.join()
+    assert sorted(outcomes) == ["saved"] + ["stale"] * 5
+    job.refresh_from_db()
+    assert job.revision == 2 and job.states.count() == 2
+
+
+def test_history_is_long_but_has_an_end(plain: Job, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(models, "MOST_STATES", 5)
+    job = plain
+    for n in range(12):
+        job = job.save_document(job.revision, load_job({**cup(), "title": f"step {n}"}))
+    assert job.states.count() == 5
+    for _ in range(10):
+        job = job.step_in_history(job.revision, back=True)
+    assert job.document["title"] == "step 7" and not job.can_undo and job.can_redo
+    job = job.save_document(job.revision, load_job({**cup(), "title": "another way"}))
+    assert not job.can_redo
+
+
+def test_undo_finds_its_drawing_again(api, plain: Job) -> None:  # type: ignore[no-untyped-def]
+    file = api.upload(f"/jobs/{plain.pk}/drawings", "a.svg", svg('<rect width="40" height="20"/>')).json()["file"]
+    at = api("GET", f"/jobs/{plain.pk}").json()
+    at["document"]["drawings"] = [{"file": file, "placement": {"width_mm": 40, "up_mm": 45}}]
+    at = api("PUT", f"/jobs/{plain.pk}", {"revision": at["revision"], "document": at["document"]}).json()
+    bare = copy.deepcopy(at["document"])
+    bare["drawings"] = []
+    at = api("PUT", f"/jobs/{plain.pk}", {"revision": at["revision"], "document": bare}).json()
+    back = api("POST", f"/jobs/{plain.pk}/undo", {"revision": at["revision"]}).json()
+    scene = api("POST", f"/jobs/{plain.pk}/build", {"document": back["document"], "step": "layers"}).json()
+    assert scene["fault"] is None and len(scene["layers"]["layers"]) == 1
+
+
+def test_tickets_are_made_once_a_revision(job: Job, monkeypatch: pytest.MonkeyPatch) -> None:
+    first = summary_for(Job.objects.select_related("workshop").get(pk=job.pk))
+    assert first["worst"] == "look" and first["paints"]
+    monkeypatch.setattr("wimple_server.jobs.building.build_as_far_as_it_goes", lambda *a: pytest.fail("built again"))
+    again = summary_for(Job.objects.select_related("workshop").get(pk=job.pk))
+    assert json.loads(json.dumps(again)) == json.loads(json.dumps(first))
+
+
+def test_a_ticket_of_a_job_that_cannot_be_measured(plain: Job) -> None:
+    raw = cup(600.0, 100.0, 20.0)
+    plain.save_document(1, load_job(raw))
+    ticket = summary_for(Job.objects.select_related("workshop").get(pk=plain.pk))
+    assert ticket["worst"] == "stop" and "no wall can join" in str(ticket["sentence"])
+
+
+def test_a_request_of_many_megabytes_is_refused_in_shape(api, plain: Job) -> None:  # type: ignore[no-untyped-def]
+    huge = {"revision": 1, "document": {**plain.document, "note": "x" * 9_000_000}}
+    answer = api("PUT", f"/jobs/{plain.pk}", huge)
+    assert answer.status_code in (400, 413) and {"code", "message", "hint"} <= set(answer.json())
+    deep = api.client.post(
+        f"/api/jobs/{plain.pk}/build", "[" * 100_000, content_type="application/json", headers={"X-CSRFToken": api.token}
+    )
+    assert 400 <= deep.status_code < 500 and deep.json()["code"]
+
+
+def test_scene_keeps_drawings_of_one_place_apart(api, plain: Job) -> None:  # type: ignore[no-untyped-def]
+    """Two drawings over one another: the later lies on top, and the lower layer shows round it."""
+    for name, colour in (("low.svg", "#1c3d7a"), ("high.svg", "#f2d22e")):
+        Drawing.objects.create(job=plain, name=name, data=svg(f'<rect width="40" height="20" fill="{colour}"/>'))
+    plain.document["drawings"] = [
+        {"file": "low.svg", "placement": {"width_mm": 60, "up_mm": 45}},
+        {"file": "high.svg", "placement": {"width_mm": 20, "up_mm": 45}},
+    ]
+    scene = api("POST", f"/jobs/{plain.pk}/build", {"document": plain.document, "step": "layers"}).json()
+    assert [la["colour"] for la in scene["layers"]["layers"]] == ["#1c3d7a", "#f2d22e"]
+    assert len(scene["object"][0]["rings"]) == 2 and len(scene["object"][1]["rings"]) == 1
