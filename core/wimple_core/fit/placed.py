@@ -129,6 +129,12 @@ def place(drawing: Drawing, separated: Separated, surface: Surface) -> PlacedDra
         ColourRegion(c.colour, *(_lay_region(g, matrix, middle, way, surface, a_c, s_c, longest) for g in (c.seen, c.painted)))
         for c in separated.colours
     ]
+    if not all(shapely.is_valid(g) for c in colours for g in (c.seen, c.painted)):
+        raise DoesNotFit(
+            f"Laid on this wall, “{drawing.file}” runs over itself or into the point of the cone.",
+            field="drawings.0.placement.width_mm",
+            hint="Make it smaller, or place it nearer the wide end.",
+        )
     box = _box_outline(p.width_mm / 2, height / 2) @ (matrix.T / scale)
     outline = np.column_stack(lay(box[:, 0], box[:, 1], way, surface, a_c, s_c))
     points = np.concatenate([shapely.get_coordinates(c.seen) for c in colours])
@@ -275,7 +281,10 @@ def fit(blank: Blank, drawings: tuple[Drawing, ...], separated: Mapping[str, Sep
     verdicts: list[Verdict] = []
     for i, drawing in enumerate(drawings):
         sep = separated[drawing.file]
-        d = place(drawing, sep, surface)
+        try:
+            d = place(drawing, sep, surface)
+        except DoesNotFit as bad:
+            raise DoesNotFit(bad.message, field=bad.field.replace("drawings.0.", f"drawings.{i}."), hint=bad.hint) from None
         placed.append(d)
         verdicts.append(_keep_out(i, d, blank, measured, surface))
         if surface.closed:

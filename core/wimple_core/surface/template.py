@@ -143,6 +143,13 @@ def unwrap(blank: Blank, wrap: Wrap, measured: Measured) -> Template:
                 f"{2 * math.pi * narrow:.1f} mm round.",
                 field="wrap.overlap_mm", hint=f"Keep it under {narrow:.0f} mm; 2 to 5 mm is usual.")  # fmt: skip
         outline = band(surface, left, right, low, high, wrap.overlap_mm)
+        if not outline.is_valid:
+            raise BadReading(
+                f"A wall that leans {math.degrees(math.asin(min(1.0, abs(surface.k)))):.0f}° from upright unrolls to almost a whole disc; with "
+                f"{wrap.overlap_mm:g} mm of overlap its template runs over itself.",
+                field="wrap.overlap_mm",
+                hint="Take less overlap, or check that round and across were not mixed up.",
+            )
         if wrap.overlap_mm > 0:
             overlap_part = shapely.difference(outline, band(surface, left, right, low, high).buffer(1e-6))
             if overlap_part.geom_type != "Polygon":
