@@ -38,7 +38,7 @@ def positive(text: str, default: float) -> float:
 
 def name_of(el: etree._Element) -> str:
     kind = etree.QName(el).localname
-    label = el.get("id") or el.get("{http://www.inkscape.org/namespaces/inkscape}label")
+    label = el.get("id") or next((str(v) for k, v in el.attrib.items() if str(k).endswith("}label")), "")
     return f"{kind} “{label[:40]}”" if label else f"a {kind}"
 
 

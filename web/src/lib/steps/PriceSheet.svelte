@@ -18,7 +18,7 @@
           <td class="px-4"
             ><span
               class="block h-3"
-              style:width="{Math.max((p.shares[i] ?? 0) * 100, 0.4)}%"
+              style:width="{(p.shares[i] ?? 0) > 0 ? Math.max((p.shares[i] ?? 0) * 100, 0.4) : 0}%"
               style:background={TONES[i % 2]}
             ></span></td
           >

@@ -9,7 +9,7 @@
   import LayersView from '$lib/drawing/LayersView.svelte';
   import SheetsView from '$lib/drawing/SheetsView.svelte';
   import UnwrapView from '$lib/drawing/UnwrapView.svelte';
-  import { JobState, STEPS, type Step } from '$lib/state/job.svelte';
+  import { JobState, STEP_NAMES, STEPS, type Step } from '$lib/state/job.svelte';
   import { session } from '$lib/state/session.svelte';
   import ArtworkSlip from '$lib/steps/ArtworkSlip.svelte';
   import { figuresOf } from '$lib/steps/figures';
@@ -81,15 +81,6 @@
       void job?.store();
     };
   });
-  const TITLES: Record<Step, string> = {
-    measure: 'Measure',
-    unwrap: 'Unwrap',
-    artwork: 'Artwork',
-    layers: 'Layers',
-    sheets: 'Sheets',
-    layup: 'Lay-up',
-    price: 'Price',
-  };
   async function keepBoth() {
     const id = await job!.keepBoth();
     await goto(`/jobs/${id}/${step}`);
@@ -97,7 +88,7 @@
 </script>
 
 <svelte:window onkeydown={keydown} />
-<svelte:head><title>{job?.document?.title ?? 'Job'} · {TITLES[step]} · Wimple</title></svelte:head>
+<svelte:head><title>{job?.document?.title ?? 'Job'} · {STEP_NAMES[step]} · Wimple</title></svelte:head>
 
 {#if trouble}
   <main class="p-8">
@@ -111,7 +102,7 @@
     <main class="grid min-h-0 grow grid-cols-[352px_1fr] grid-rows-[minmax(0,1fr)]">
       <section id="slip" aria-label="Fields" class="border-edge min-h-0 overflow-y-auto border-r px-5 pt-4 pb-6">
         <div class="mb-2">
-          <h1>{step === 'measure' ? String(job.value('blank.name') ?? '') : TITLES[step]}</h1>
+          <h1>{step === 'measure' ? String(job.value('blank.name') ?? '') : STEP_NAMES[step]}</h1>
         </div>
         {#if job.document}
           {#if step === 'measure'}<MeasureSlip {job} />

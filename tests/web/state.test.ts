@@ -1,0 +1,249 @@
+/** The open job, without a page: the newest wins, what is typed stays, nothing unsaved is lost. */
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { around, pathOf, roundLength, turned } from '../../web/src/lib/drawing/paper';
+import { handOf } from '../../web/src/lib/drawing/hand';
+import { View } from '../../web/src/lib/drawing/view.svelte';
+import { JobState } from '../../web/src/lib/state/job.svelte';
+
+// Outside a browser a request needs a whole address; the client takes its Request when it is made.
+vi.hoisted(() => {
+  const Real = globalThis.Request;
+  globalThis.Request = class extends Real {
+    constructor(input: RequestInfo | URL, init?: RequestInit) {
+      super(typeof input === 'string' ? new URL(input, 'http://wimple.test/') : input, init);
+    }
+  };
+});
+
+type Call = { method: string; path: string; body: Record<string, never> };
+type Reply = { status: number; body: unknown } | 'gone';
+
+/** A server of one job: it keeps the document, counts revisions, and can be told to answer otherwise. */
+class Server {
+  calls: Call[] = [];
+  revision = 1;
+  document: Record<string, unknown> = { title: 'Cup', blank: { kind: 'cup', upper: { readings: [260] } }, drawings: [] };
+  next: ((call: Call) => Reply | Promise<Reply> | undefined) | null = null;
+
+  scene(document: unknown) {
+    return { document, levels: {}, verdicts: [], fault: null, fault_step: null, measure: { kind: 'cup' }, placed: [], object: [] };
+  }
+  job() {
+    return { id: 1, revision: this.revision, document: this.document, drawings: [], can_undo: this.revision > 1, can_redo: false };
+  }
+  async answer(call: Call): Promise<Reply> {
+    const said = await this.next?.(call);
+    if (said) return said;
+    if (call.path.endsWith('/build')) return { status: 200, body: this.scene(call.body.document) };
+    if (call.method === 'PUT') {
+      if ((call.body.revision as unknown as number) !== this.revision)
+        return { status: 409, body: { code: 'stale', message: 'Changed elsewhere.', hint: 'Keep both.', faults: [], revision: this.revision } };
+      this.document = call.body.document;
+      this.revision++;
+    }
+    return { status: 200, body: this.job() };
+  }
+  fetch = async (request: Request): Promise<Response> => {
+    const text = await request.text();
+    const call = { method: request.method, path: new URL(request.url).pathname, body: text ? JSON.parse(text) : {} };
+    this.calls.push(call);
+    const reply = await this.answer(call);
+    if (reply === 'gone') throw new TypeError('no network');
+    return new Response(JSON.stringify(reply.body), { status: reply.status, headers: { 'Content-Type': 'application/json' } });
+  };
+  count(what: string) {
+    return this.calls.filter((c) => c.path.endsWith(what) || c.method === what).length;
+  }
+}
+
+const store = new Map<string, string>();
+let server: Server;
+
+beforeEach(() => {
+  vi.useFakeTimers();
+  store.clear();
+  server = new Server();
+  vi.stubGlobal('localStorage', {
+    getItem: (k: string) => store.get(k) ?? null,
+    setItem: (k: string, v: string) => store.set(k, v),
+    removeItem: (k: string) => store.delete(k),
+  });
+  vi.stubGlobal('fetch', server.fetch);
+});
+afterEach(() => {
+  vi.useRealTimers();
+  vi.unstubAllGlobals();
+});
+
+async function opened(): Promise<JobState> {
+  const job = new JobState(1);
+  await job.open('measure');
+  return job;
+}
+const rest = (ms = 700) => vi.advanceTimersByTimeAsync(ms);
+
+describe('an open job', () => {
+  it('builds every change at once and saves a moment later', async () => {
+    const job = await opened();
+    job.set('title', 'Moon cup');
+    expect(job.save).toBe('changed');
+    await rest(50);
+    expect(server.count('/build')).toBe(2);
+    expect(server.count('PUT')).toBe(0);
+    await rest();
+    expect(job.save).toBe('saved');
+    expect(server.document.title).toBe('Moon cup');
+    expect(store.size).toBe(0);
+  });
+
+  it('keeps one build in flight and lets only the newest wait', async () => {
+    const job = await opened();
+    let free: () => void = () => {};
+    server.next = (c) => (c.path.endsWith('/build') ? new Promise<undefined>((r) => (free = () => r(undefined))) : undefined);
+    for (const n of [1, 2, 3, 4, 5]) job.set('title', `Cup ${n}`);
+    await rest(10);
+    expect(server.count('/build')).toBe(2);
+    server.next = null;
+    free();
+    await rest(10);
+    expect(server.count('/build')).toBe(3);
+    expect((server.calls.filter((c) => c.path.endsWith('/build')).at(-1)!.body.document as { title: string }).title).toBe('Cup 5');
+    expect(job.document?.title).toBe('Cup 5');
+  });
+
+  it('takes the normalised document only where nothing was typed since', async () => {
+    const job = await opened();
+    server.next = (c) => (c.path.endsWith('/build') ? { status: 200, body: server.scene({ ...(c.body.document as object), title: 'normalised' }) } : undefined);
+    job.set('title', '8 1/4');
+    await rest(10);
+    expect(job.document?.title).toBe('normalised');
+  });
+
+  it('keeps what cannot be read as it was typed, and says which field', async () => {
+    const job = await opened();
+    const fault = { field: 'blank.upper.readings.0', message: 'not a length', hint: 'Write 70 mm.' };
+    server.next = () => ({ status: 422, body: { code: 'bad_document', ...fault, faults: [fault] } });
+    const before = job.scene;
+    job.set('blank.upper.readings.0', 'abc');
+    await rest();
+    expect(job.value('blank.upper.readings.0')).toBe('abc');
+    expect(job.fault('blank.upper.readings.0')?.hint).toBe('Write 70 mm.');
+    expect(job.scene).toBe(before);
+    expect(job.save).toBe('unsaved');
+    server.next = null;
+    job.set('blank.upper.readings.0', 261);
+    await rest();
+    expect(job.save).toBe('saved');
+    expect(job.faults).toEqual([]);
+  });
+
+  it('keeps unsaved work in this browser until the connection is back', async () => {
+    const job = await opened();
+    server.next = () => 'gone';
+    job.set('title', 'Typed in the cellar');
+    await rest();
+    expect(job.save).toBe('offline');
+    expect(store.size).toBe(1);
+    // The browser is closed; the work is found again.
+    server.next = null;
+    const again = await opened();
+    expect(again.document?.title).toBe('Typed in the cellar');
+    await rest();
+    expect(server.document.title).toBe('Typed in the cellar');
+    expect(store.size).toBe(0);
+  });
+
+  it('tries again by itself', async () => {
+    const job = await opened();
+    server.next = (c) => (c.method === 'PUT' ? 'gone' : undefined);
+    job.set('title', 'Patience');
+    await rest();
+    server.next = null;
+    await rest(3100);
+    expect(job.save).toBe('saved');
+    expect(server.document.title).toBe('Patience');
+  });
+
+  it('never overwrites what somebody else saved', async () => {
+    const job = await opened();
+    server.revision = 5;
+    server.document = { ...server.document, title: 'Theirs' };
+    job.set('title', 'Mine');
+    await rest();
+    expect(job.stale).not.toBeNull();
+    expect(server.document.title).toBe('Theirs');
+    job.set('customer', 'still typing');
+    await rest();
+    expect(server.document.title).toBe('Theirs');
+    await job.takeNewer();
+    expect(job.document?.title).toBe('Theirs');
+    expect(job.stale).toBeNull();
+    job.set('title', 'After');
+    await rest();
+    expect(server.document.title).toBe('After');
+  });
+
+  it('asks, where the kept work is older than the server’s', async () => {
+    store.set('wimple.unsaved.1', JSON.stringify({ revision: 1, document: { ...server.document, title: 'Kept' } }));
+    server.revision = 3;
+    const job = await opened();
+    expect(job.document?.title).toBe('Kept');
+    expect(job.stale).toBe(3);
+    await rest(5000);
+    expect(server.count('PUT')).toBe(0);
+  });
+
+  it('saves what is typed before it undoes', async () => {
+    const job = await opened();
+    job.set('title', 'Just now');
+    await job.history('undo');
+    const order = server.calls.map((c) => c.path.split('/').at(-1)).filter((p) => p === '1' || p === 'undo');
+    expect(order.slice(-2)).toEqual(['1', 'undo']);
+  });
+});
+
+describe('the drawing', () => {
+  it('turns y in one place', () => {
+    expect(turned([3, 4])).toEqual([3, -4]);
+    expect(pathOf([[0, 0, 10, 0, 10, 5]])).toBe('M0 0L10 0L10 -5Z');
+    expect(around([[1, 2], [5, -3]], 1)).toEqual([0, -4, 6, 3]);
+  });
+
+  it('zooms about the pointer and pans with the hand', () => {
+    const view = new View();
+    view.width = 800;
+    view.height = 600;
+    view.fitTo([0, 0, 100, 50]);
+    const at = view.point(200, 150);
+    view.zoomBy(2.5, 200, 150);
+    expect(view.point(200, 150)[0]).toBeCloseTo(at[0], 9);
+    expect(view.point(200, 150)[1]).toBeCloseTo(at[1], 9);
+    const before = view.point(400, 300);
+    view.panBy(30, -20);
+    expect(view.point(430, 280)[0]).toBeCloseTo(before[0], 9);
+    expect(view.point(430, 280)[1]).toBeCloseTo(before[1], 9);
+    view.reset();
+    const [x, y, w, h] = view.box;
+    expect(x + w / 2).toBeCloseTo(50, 9);
+    expect(y + h / 2).toBeCloseTo(-25, 9);
+    expect(w).toBeGreaterThan(100);
+    expect(h).toBeGreaterThan(50);
+  });
+
+  it('chooses round lengths for the scale bar', () => {
+    expect(roundLength(37, false)).toBe(20);
+    expect(roundLength(60, true)).toBeCloseTo(50.8);
+    expect(roundLength(0.2, false)).toBe(1);
+  });
+
+  it('moves the last exact result by what the hand is ahead', () => {
+    const place = (centre_deg: number, up_mm: number, width_mm = 40) => ({ file: 'a.svg', placement: { centre_deg, up_mm, width_mm, turn_deg: 0 } });
+    const scene = { measure: { kind: 'cup' }, document: { drawings: [place(0, 40)] }, placed: [{ across: [35, 0], up: [0, 1] }] } as never;
+    const ahead = handOf({ document: { drawings: [place(10, 45, 44)] } } as never, scene, 0);
+    expect(ahead.dx).toBeCloseTo((35 * 10 * Math.PI) / 180, 9);
+    expect(ahead.dy).toBeCloseTo(5, 9);
+    expect(ahead.scale).toBeCloseTo(1.1, 9);
+    const across = handOf({ document: { drawings: [place(-175, 40)] } } as never, { ...(scene as object), document: { drawings: [place(175, 40)] } } as never, 0);
+    expect(across.da).toBeCloseTo((10 * Math.PI) / 180, 9);
+  });
+});
