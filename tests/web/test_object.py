@@ -27,6 +27,7 @@ def placed(inside: Page, tmp_path) -> Page:  # type: ignore[no-untyped-def]
     art.write_bytes(svg("".join(f'<rect x="{x}" y="{y}" width="50" height="50" fill="{c}"/>' for c, x, y in quarters)))
     inside.get_by_label("Drawing to add").set_input_files(art)
     expect(inside.locator('[data-drawing="0"]')).to_be_visible()
+    expect(inside.get_by_role("contentinfo")).to_contain_text("clear of the keep-out zones")
     return inside
 
 

@@ -22,7 +22,7 @@
 
 <footer
   aria-label="Verdicts"
-  class="border-edge bg-paper flex max-h-[86px] shrink-0 min-h-[40px] flex-wrap content-start items-center gap-x-6 gap-y-1 overflow-y-auto border-t px-5 py-2 text-[14px] leading-snug"
+  class="border-edge bg-paper flex max-h-[86px] shrink-0 min-h-[62px] flex-wrap content-start items-center gap-x-6 gap-y-1 overflow-y-auto border-t px-5 py-2 text-[14px] leading-snug"
 >
   {#if fault}
     <span class="flex items-center gap-2"><Glyph level="stop" /> {fault.message} {fault.hint}</span>
