@@ -59,7 +59,7 @@
       short
     />
   </div>
-  <div class="mt-2 grid grid-cols-3 gap-2">
+  <div class="mt-4 grid grid-cols-3 gap-x-3 gap-y-4">
     {#each readings as _, i (i)}
       <div class="relative">
         <Field {job} path="{path}.readings.{i}" label="{title}, reading {i + 1}" short />
