@@ -84,6 +84,9 @@ def main(argv: list[str] | None = None) -> int:
             place = args.out / f.path
             place.parent.mkdir(parents=True, exist_ok=True)
             place.write_bytes(f.data)
+    except OSError as bad:
+        print(f"wimple: --out: “{args.out}” cannot be written: {bad.strerror}. Name a folder that can.", file=sys.stderr)
+        return 1
     except WimpleError as bad:
         for fault in bad.faults:
             where = f"{fault.field}: " if fault.field else ""

@@ -59,6 +59,20 @@ def test_bad_fields_are_named(change: dict[str, object], field: str) -> None:
     assert bad.value.faults[0].field == field and bad.value.message and bad.value.hint
 
 
+@pytest.mark.parametrize("name", ["..", ".", "a/b.svg", "..\\b.svg", ".hidden", "", "a\nb.svg"])
+def test_drawings_are_named_without_folders(name: str) -> None:
+    with pytest.raises(BadDocument) as bad:
+        load_job({**cup(), "drawings": [{"file": name}]})
+    assert bad.value.field == "drawings.0.file" and bad.value.hint
+
+
+@pytest.mark.parametrize("quantity", ["", "abc", "2.5", -1, 0, 10**9])
+def test_how_many_is_a_whole_number(quantity: object) -> None:
+    with pytest.raises(BadDocument) as bad:
+        load_job({**cup(), "quantity": quantity})
+    assert bad.value.field == "quantity" and bad.value.hint
+
+
 def test_all_faults_are_told_at_once() -> None:
     with pytest.raises(BadDocument) as bad:
         load_job({**cup("x", "y"), "quantity": 0})

@@ -200,6 +200,12 @@ def test_command_says_what_is_wrong(words: list[str], tmp_path: Path, capsys: py
     assert capsys.readouterr().err.startswith("wimple: ")
 
 
+def test_command_says_where_it_cannot_write(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    (tmp_path / "taken").write_text("a file")
+    assert main([str(EXAMPLES / "acceptance-cup.wimple.json"), "--out", str(tmp_path / "taken")]) == 1
+    assert "cannot be written" in capsys.readouterr().err
+
+
 def test_demo_jobs_have_no_stop() -> None:
     for name in ("perihelion-cup", "star-atlas-mug", "comet-door"):
         raw = example(name)

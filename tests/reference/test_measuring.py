@@ -18,7 +18,7 @@ from wimple_core.measure.body import Frustum
 from wimple_core.measure.capacity import frustum_volume, level_volume_ml
 from wimple_core.measure.measured import edge_drift
 from wimple_core.measure.readings import summarise
-from wimple_core.surface import surface_of, unwrap
+from wimple_core.surface import unwrap
 from wimple_core.surface.frustum import develop, undevelop
 from wimple_core.units import ML_PER_FLUID_OUNCE, MM_PER_INCH, parse_length, parse_volume
 
@@ -158,4 +158,3 @@ def test_ends_close_with_film_on(overlap: float) -> None:
         row = np.abs(s - low) < 1e-6
         turn = (a[row].max() - a[row].min()) * t.surface.scale_at(low)
         assert turn == pytest.approx(bare + math.pi * 0.14 + overlap, abs=1e-6)
-    _ = surface_of(measure(job.blank).body)

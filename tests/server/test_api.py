@@ -115,6 +115,20 @@ def test_files_are_made_by_a_task(api, job: Job) -> None:  # type: ignore[no-unt
     assert api("GET", f"/exports/{made['id']}/files/../../secret").status_code == 404
 
 
+def test_odd_names_and_titles_come_through(api, plain: Job) -> None:  # type: ignore[no-untyped-def]
+    """Dots, other scripts and line breaks: kept apart from paths, and never in a header as they are."""
+    names = [
+        api.upload(f"/jobs/{plain.pk}/drawings", n, svg('<rect width="9" height="9"/>')).json()["file"] for n in ("...", "..svg", "月.svg")
+    ]
+    assert not any(n.startswith(".") for n in names) and names[2] == "月.svg"
+    document = {**plain.document, "title": "月の杯\nTwo", "drawings": [{"file": n} for n in names]}
+    assert api("PUT", f"/jobs/{plain.pk}", {"revision": 1, "document": document}).status_code == 200
+    made = api("POST", f"/jobs/{plain.pk}/exports").json()
+    assert made["status"] == "done" and "drawings/月.svg" in made["names"]
+    shown = api("GET", f"/exports/{made['id']}/zip")["Content-Disposition"]
+    assert shown.isascii() and "\n" not in shown and ".zip" in shown
+
+
 def test_a_job_that_cannot_be_built_says_so(api, plain: Job) -> None:  # type: ignore[no-untyped-def]
     plain.document["drawings"] = [{"file": "lost.svg"}]
     saved = api("PUT", f"/jobs/{plain.pk}", {"revision": 1, "document": plain.document})

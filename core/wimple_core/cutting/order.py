@@ -62,9 +62,8 @@ def with_overcut(points: Array, overcut: float) -> Array:
     path = np.concatenate([points, points[:1]])
     if overcut <= 0:
         return path
-    again = np.concatenate([points, points[:1]])
-    length = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(again, axis=0).T))])
+    length = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(path, axis=0).T))])
     reach = min(overcut, float(length[-1]))
-    inner = again[(length > 0) & (length < reach)]
-    end = [np.interp(reach, length, again[:, i]) for i in (0, 1)]
+    inner = path[(length > 0) & (length < reach)]
+    end = [np.interp(reach, length, path[:, i]) for i in (0, 1)]
     return np.concatenate([path, inner, [end]])

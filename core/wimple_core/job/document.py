@@ -11,7 +11,7 @@ from pydantic import Field, ValidationError
 
 from ..errors import BadDocument, FieldFault
 from .fields import Colour, Count, Distance, Length, Model, Money, Note, Number, Offset, Title, Volume
-from .tables import Instrument
+from .tables import TRANSFER_TAPE_PRICE_PER_M2, Instrument
 from .upgrades import VERSION, upgrade
 
 
@@ -100,7 +100,7 @@ class Placement(Model):
 class Drawing(Model):
     """A drawing and its place. The file travels beside the document, in `drawings/`."""
 
-    file: Annotated[str, Field(min_length=1, max_length=160, pattern=r"^[^/\\\x00-\x1f]+$")]
+    file: Annotated[str, Field(min_length=1, max_length=160, pattern=r"^[^./\\\x00-\x1f][^/\\\x00-\x1f]*$")]
     placement: Placement = Placement()
 
 
@@ -163,7 +163,7 @@ class PricePlan(Model):
     labour_minutes: Annotated[Number, Field(ge=0, le=100_000)] = 8.0
     rate_per_hour: Money = Decimal("12.00")
     overhead: Money = Decimal("0")
-    tape_per_m2: Money = Decimal("3.16")
+    tape_per_m2: Money = TRANSFER_TAPE_PRICE_PER_M2
     price_from: Literal["margin", "markup", "price"] = "margin"
     margin_percent: Annotated[Number, Field(ge=0, lt=100)] = 60.0
     markup_percent: Annotated[Number, Field(ge=0, le=10_000)] = 150.0
@@ -201,6 +201,10 @@ def _fault(error: Mapping[str, Any]) -> FieldFault:
         message, hint = f"“{error['loc'][-1]}” is not part of a job document.", "Take it out, or check its spelling."
     elif error["type"] == "missing":
         message, hint = f"“{error['loc'][-1]}” is missing.", "Every job needs it."
+    elif error["type"] == "int_from_float":
+        message, hint = f"{value} is not a whole number.", "Write it as 12."
+    elif error["type"] == "string_pattern_mismatch" and path.endswith(".file"):
+        message, hint = f"“{value}” is not a file name.", "It has no folders in it and does not start with a dot."
     elif error["type"] == "too_short":
         message, hint = "There is nothing here.", "At least one reading is needed."
     elif error["type"] == "too_long":

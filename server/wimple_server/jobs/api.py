@@ -10,6 +10,7 @@ from typing import Any, Literal
 from django.conf import settings
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
+from django.utils.http import content_disposition_header
 from ninja import File, Router, Schema
 from ninja.files import UploadedFile
 from pydantic import Field
@@ -224,7 +225,7 @@ def add_drawing(request: HttpRequest, job_id: int, file: File[UploadedFile]) -> 
 
 def _free_name(job: Job, wanted: str) -> str:
     """A file name without folders or odd signs that this job does not use yet."""
-    base = "".join(c for c in wanted.replace("\\", "/").split("/")[-1] if c.isprintable())[:120] or "drawing.svg"
+    base = "".join(c for c in wanted.replace("\\", "/").split("/")[-1] if c.isprintable()).lstrip(".")[:120] or "drawing.svg"
     stem, dot, end = base.rpartition(".")
     stem, end = (stem, f".{end}") if dot and stem else (base, "")
     used = set(job.drawings.values_list("name", flat=True))
@@ -265,8 +266,8 @@ def stop_export(request: HttpRequest, export_id: int) -> Export:
 
 
 def _attachment(data: bytes, name: str) -> HttpResponse:
-    safe = "".join(c if c.isalnum() or c in "-_." else "-" for c in name)
-    return HttpResponse(data, content_type="application/octet-stream", headers={"Content-Disposition": f'attachment; filename="{safe}"'})
+    shown = content_disposition_header(True, name.replace("/", "-"))
+    return HttpResponse(data, content_type="application/octet-stream", headers={"Content-Disposition": shown})
 
 
 def _zip_of(request: HttpRequest, export_id: int) -> bytes:

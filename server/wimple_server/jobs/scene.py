@@ -53,7 +53,7 @@ def _measure(b: Build) -> dict[str, object]:
         "foot": 0, "width": 0, "height": 0, "free_low": free.low, "free_high": free.high, "free_left": free.left,
         "free_right": free.right, "free_width_low": free.right - free.left, "free_width_high": free.right - free.left,
         "handle": free.handle, "handle_width": 0, "volume": m.volume_ml, "seam_top": 0, "seam_bottom": 0, "edge_drift": 0,
-        "taper_deg": 0, "readable_half_angle": READABLE_HALF_ANGLE, "readable_top": 0, "level_volume": None,
+        "taper_deg": 0, "readable_half_angle": READABLE_HALF_ANGLE, "readable_top": 0,
     }  # fmt: skip
     if isinstance(body, Frustum) and isinstance(blank, CupBlank):
         turn = free.right - free.left

@@ -64,7 +64,6 @@ class MeasureOut(Schema):
     taper_deg: float
     readable_half_angle: float
     readable_top: float
-    level_volume: float | None
 
 
 class TemplateOut(Schema):

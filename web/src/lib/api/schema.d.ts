@@ -1267,8 +1267,6 @@ export interface components {
             readable_half_angle: number;
             /** Readable Top */
             readable_top: number;
-            /** Level Volume */
-            level_volume: number | null;
         };
         /**
          * ObjectPaintOut
