@@ -13,9 +13,10 @@ import sys
 from pathlib import Path
 from typing import Any
 
-from .errors import BadDocument, BadReading, WimpleError
+from .errors import BadDocument, BadReading, CannotUnroll, WimpleError
 from .export import all_files
 from .job import Job, load_job
+from .job.files import files_of
 from .pipeline import build
 from .units import parse_length
 
@@ -51,7 +52,7 @@ def read_job(path: Path) -> tuple[Job, dict[str, bytes]]:
         ) from None
     job = load_job(raw)
     drawings = {}
-    for name in dict.fromkeys(d.file for d in job.drawings):
+    for name in dict.fromkeys([*(d.file for d in job.drawings), *files_of(job.blank)]):
         for place in (path.parent / "drawings" / name, path.parent / name):
             if place.is_file():
                 drawings[name] = place.read_bytes()
@@ -78,7 +79,11 @@ def main(argv: list[str] | None = None) -> int:
         else:
             job = load_job(panel_job(args.artwork.name, args.panel, args.width))
             drawings = {args.artwork.name: _read(args.artwork, "artwork")}
-        built = build(job, drawings)
+        try:
+            built = build(job, drawings)
+        except CannotUnroll as curved:
+            built = build(job, drawings, "measure")
+            print(f"look  unwrap: {curved.message} {curved.hint}")
         files = all_files(built, drawings)
         for f in files:
             place = args.out / f.path

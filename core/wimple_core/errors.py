@@ -60,6 +60,12 @@ class BadDrawing(WimpleError):
     code = "bad_drawing"
 
 
+class CannotUnroll(WimpleError):
+    """A body that no flat piece covers without strain."""
+
+    code = "cannot_unroll"
+
+
 class DoesNotFit(WimpleError):
     """Something laid where there is no room for it."""
 

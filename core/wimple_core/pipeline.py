@@ -7,20 +7,25 @@ a change is computed from the first stage that sees it.
 from __future__ import annotations
 
 import hashlib
+import json
 import threading
 from collections import OrderedDict
 from collections.abc import Callable, Mapping
 from typing import Any, TypeVar
 
-from .artwork import read_svg
+from .artwork import read_outline, read_svg
 from .built import Build
-from .errors import BadDrawing
+from .errors import BadDrawing, BadReading
 from .fit import fit, tolerance_for
 from .fit.placed import Separated, prepare
 from .job import Job
+from .job.blanks import Blank, MeshBlank, PanelBlank
+from .job.files import OUTLINE_OF_PHOTO, files_of
 from .layers import make_layers
 from .layup import plan_layup
-from .measure import measure
+from .measure import Given, measure
+from .measure.mesh import load_mesh
+from .measure.photo import Outline, find_outline
 from .pricing import price_job
 from .sheets import plan_sheets
 from .surface import unwrap
@@ -64,6 +69,32 @@ def drawing_in(drawings: Drawings, name: str, index: int) -> bytes:
     return drawings[name]
 
 
+def _blank_file(drawings: Drawings, name: str, field: str) -> bytes:
+    if name not in drawings:
+        raise BadReading(f"The file “{name}” is not there.", field=field,
+                         hint="Put it into the folder “drawings” beside the document, or take it out of the blank.")  # fmt: skip
+    return drawings[name]
+
+
+def given_for(blank: Blank, drawings: Drawings, cache: StageCache) -> Given:
+    """What the blank's files hold, each read once. Raises BadReading or BadDrawing where one is missing or cannot be read."""
+    outline = mesh = found = None
+    if isinstance(blank, PanelBlank) and blank.shape == "outline" and blank.outline:
+        name = blank.outline
+        data = _blank_file(drawings, name, "blank.outline")
+        outline = cache.get(("outline", hashlib.sha256(data).hexdigest(), name), lambda: read_outline(data, name))
+    if isinstance(blank, MeshBlank):
+        body = _blank_file(drawings, blank.file, "blank.file")
+        mesh = cache.get(("mesh", hashlib.sha256(body).hexdigest()), lambda: load_mesh(body, blank.file))
+    photo = getattr(blank, "photo", None)
+    if photo is not None:
+        picture = _blank_file(drawings, photo.file, "blank.photo.file")
+        kept = drawings.get(photo.file + OUTLINE_OF_PHOTO)
+        found = cache.get(("photo", hashlib.sha256(picture).hexdigest()),
+                          lambda: Outline.from_dict(json.loads(kept)) if kept else find_outline(picture))  # fmt: skip
+    return Given(outline, mesh, found)
+
+
 def _separated(job: Job, drawings: Drawings, cache: StageCache) -> dict[str, Separated]:
     out: dict[str, Separated] = {}
     finest: dict[str, float] = {}
@@ -101,8 +132,9 @@ def build(job: Job, drawings: Drawings, upto: Step = "price", cache: StageCache 
         found["template" if step == "unwrap" else "fit" if step == "artwork" else step] = kept.get((step, *key), make)
 
     progress("measure")
-    measured = kept.get(("measure", job.blank), lambda: measure(job.blank))
-    key: tuple[object, ...] = (job.blank, job.wrap)
+    digests_of_blank = tuple(hashlib.sha256(drawings[n]).hexdigest() for n in files_of(job.blank) if n in drawings)
+    measured = kept.get(("measure", job.blank, digests_of_blank), lambda: measure(job.blank, given_for(job.blank, drawings, kept)))
+    key: tuple[object, ...] = (job.blank, digests_of_blank, job.wrap)
     if last >= 1:
         stage("unwrap", key, lambda: unwrap(job.blank, job.wrap, measured))
     if last >= 2:

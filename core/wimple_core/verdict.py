@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+import dataclasses
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import Literal
 
 from .units import LengthStyle, format_quantity
@@ -23,7 +24,7 @@ class Verdict:
 
     `reason` and `remedy` are sentences in which `{value}`, `{limit}` and the names in `figures` stand for figures;
     they are written out in the workshop's own units by `sentence`. `field` is the path in the job document that
-    mends it; `fix` the value that would; `places` points on the template in mm, to be shown on the drawing.
+    mends it; `fix` the value that would, or `fixes` the values by their paths where it takes more; `places` points on the template in mm, to be shown on the drawing.
     """
 
     code: str
@@ -34,9 +35,10 @@ class Verdict:
     unit: str
     reason: str
     remedy: str = ""
-    figures: Mapping[str, Figure] = field(default_factory=dict)
+    figures: Mapping[str, Figure] = dataclasses.field(default_factory=dict)
     field: str = ""
     fix: float | str | bool | None = None
+    fixes: Mapping[str, object] = dataclasses.field(default_factory=dict)
     places: tuple[tuple[float, float], ...] = ()
 
     def sentence(self, style: LengthStyle = "mm") -> str:

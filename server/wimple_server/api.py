@@ -9,11 +9,13 @@ from wimple_core.errors import WimpleError
 
 from .errors import Conflict, error_body
 from .jobs.api import router as jobs
+from .shelf.api import router as shelf
 from .workshops.api import router as workshops
 
 api = NinjaAPI(title="Wimple", version="1", auth=django_auth, docs_url=None, openapi_url="/openapi.json")
 api.add_router("", workshops)
 api.add_router("", jobs)
+api.add_router("/shelf", shelf)
 
 
 @api.exception_handler(WimpleError)

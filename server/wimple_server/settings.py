@@ -45,6 +45,7 @@ INSTALLED_APPS = [
     "django_tasks_db",
     "wimple_server.workshops",
     "wimple_server.jobs",
+    "wimple_server.shelf",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
@@ -96,6 +97,8 @@ USE_I18N = False
 DATA_UPLOAD_MAX_MEMORY_SIZE = 8_000_000
 FILE_UPLOAD_MAX_MEMORY_SIZE = 8_000_000
 MOST_UPLOAD_BYTES = 20_000_000
+MOST_BLANK_FILE_BYTES = 60_000_000
+MOST_SHELF_FILE_BYTES = 120_000_000
 
 STATIC_URL = "/static/"
 WHITENOISE_ROOT = WEB_BUILD if WEB_BUILD.is_dir() else None

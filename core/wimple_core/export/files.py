@@ -15,6 +15,7 @@ from shapely.geometry.base import BaseGeometry
 from ..artwork import clean_svg
 from ..built import Build
 from ..cutting import plotter_file
+from ..job.files import files_of
 from ..units import LengthStyle
 from .dxf import dxf_file
 from .job_sheet import job_sheet_pdf
@@ -40,8 +41,11 @@ Maker = Callable[[], str | bytes]
 
 
 def _makers(b: Build, drawings: Mapping[str, bytes], style: LengthStyle) -> list[tuple[str, Maker]]:
-    assert b.template and b.layers and b.sheets
-    job, template, overcut = b.job, b.template, b.job.sheets.overcut_mm
+    job = b.job
+    if b.template is None or b.layers is None or b.sheets is None:
+        return [("job.wimple.json", lambda: job.model_dump_json(indent=2) + "\n"),
+                ("report.json", lambda: make_report(b).model_dump_json(indent=2) + "\n"), *_kept(b, drawings)]  # fmt: skip
+    template, overcut = b.template, b.job.sheets.overcut_mm
     layers = b.layers.layers
     shared = bounds_of([layer.cut for layer in layers]) if layers else (0.0, 0.0, 1.0, 1.0)
     out: list[tuple[str, Maker]] = []
@@ -61,8 +65,18 @@ def _makers(b: Build, drawings: Mapping[str, bytes], style: LengthStyle) -> list
     out.append(("job-sheet.pdf", partial(job_sheet_pdf, b, style)))
     out.append(("job.wimple.json", lambda: job.model_dump_json(indent=2) + "\n"))
     out.append(("report.json", lambda: make_report(b).model_dump_json(indent=2) + "\n"))
-    for drawing in dict.fromkeys(d.file for d in job.drawings):
-        out.append((f"drawings/{drawing}", partial(clean_svg, drawings[drawing])))
+    return out + _kept(b, drawings)
+
+
+def _kept(b: Build, drawings: Mapping[str, bytes]) -> list[tuple[str, Maker]]:
+    """The drawings and the blank's own files, so that the zip builds again by itself."""
+    out: list[tuple[str, Maker]] = [
+        (f"drawings/{name}", partial(clean_svg, drawings[name])) for name in dict.fromkeys(d.file for d in b.job.drawings)
+    ]
+    taken = {d.file for d in b.job.drawings}
+    for name in files_of(b.job.blank):
+        if name in drawings and name not in taken:
+            out.append((f"drawings/{name}", partial(clean_svg if name.lower().endswith(".svg") else bytes, drawings[name])))
     return out
 
 

@@ -12,9 +12,10 @@ from shapely.geometry.base import BaseGeometry
 
 from ..artwork import Artwork, ColourRegion, Paint, separate
 from ..errors import DoesNotFit
-from ..job.document import Blank, CupBlank, Drawing, Placement, Way
+from ..job.blanks import Blank, RoundBlank
+from ..job.document import Drawing, Placement, Way
 from ..measure import Measured
-from ..measure.measured import READABLE_HALF_ANGLE
+from ..measure.zones import READABLE_HALF_ANGLE
 from ..surface import Surface, Template
 from ..verdict import Verdict
 from .ways import WAYS, WayFigures, figures_for, lay, longest_edge, suggest
@@ -186,7 +187,7 @@ def _keep_out(i: int, d: PlacedDrawing, blank: Blank, measured: Measured, surfac
     if out >= round_out:
         tall = d.span_s[1] - d.span_s[0]
         where = "lip band" if above > below else "base band"
-        if isinstance(blank, CupBlank) is False:
+        if not isinstance(blank, RoundBlank):
             where = "margin"
         if tall > free.high - free.low:
             # As large as fits where it stands; where it stands outside, as large as fits at all.
@@ -213,6 +214,27 @@ def _keep_out(i: int, d: PlacedDrawing, blank: Blank, measured: Measured, surfac
 def _plain(text: str) -> str:
     """A file name inside a sentence that is filled in later: braces doubled."""
     return text.replace("{", "{{").replace("}", "}}")
+
+
+def _zone_verdicts(i: int, d: PlacedDrawing, template: Template) -> list[Verdict]:
+    """One verdict for each zone the maker drew that the drawing runs into, with the place; and one where it leaves a panel's outline."""
+    out = []
+    seen = [c.seen for c in d.colours]
+    for zone in template.zones:
+        hit = shapely.union_all(shapely.intersection(seen, zone.region))
+        if hit.area > 0.05:
+            at = shapely.point_on_surface(hit)
+            out.append(Verdict("artwork.zone", "artwork", "stop", hit.area, 0.0, "mm2",
+                               "“" + _plain(d.file) + f"” covers {{value}} of the {_plain(zone.name)}.", "Move it clear, or make it smaller.",
+                               field=f"drawings.{i}.placement.up_mm", places=((float(at.x), float(at.y)),)))  # fmt: skip
+    if not template.surface.closed and not out:
+        over = shapely.union_all(shapely.difference(seen, template.free))
+        if over.area > 0.05:
+            at = shapely.point_on_surface(over)
+            out.append(Verdict("artwork.outline", "artwork", "stop", over.area, 0.0, "mm2",
+                               "“" + _plain(d.file) + "” runs {value} over the free area of the panel.", "Make it smaller, or move it in.",
+                               field=f"drawings.{i}.placement.width_mm", places=((float(at.x), float(at.y)),)))  # fmt: skip
+    return out
 
 
 def _round_verdicts(i: int, drawing: Drawing, d: PlacedDrawing, surface: Surface) -> list[Verdict]:
@@ -287,6 +309,7 @@ def fit(blank: Blank, drawings: tuple[Drawing, ...], separated: Mapping[str, Sep
             raise DoesNotFit(bad.message, field=bad.field.replace("drawings.0.", f"drawings.{i}."), hint=bad.hint) from None
         placed.append(d)
         verdicts.append(_keep_out(i, d, blank, measured, surface))
+        verdicts += _zone_verdicts(i, d, template)
         if surface.closed:
             verdicts += _round_verdicts(i, drawing, d, surface)
             if surface.k:

@@ -7,64 +7,13 @@ from collections.abc import Mapping
 from decimal import Decimal
 from typing import Annotated, Any, Literal
 
-from pydantic import Field, ValidationError
+from pydantic import Field, TypeAdapter, ValidationError
 
 from ..errors import BadDocument, FieldFault
-from .fields import Colour, Count, Distance, Length, Model, Money, Note, Number, Offset, Title, Volume
-from .tables import TRANSFER_TAPE_PRICE_PER_M2, Instrument
+from .blanks import BLANK_KINDS, Blank
+from .fields import Colour, Count, Distance, FileName, Length, Model, Money, Note, Number, Offset, Title
+from .tables import TRANSFER_TAPE_PRICE_PER_M2
 from .upgrades import VERSION, upgrade
-
-
-class Dimension(Model):
-    """One dimension of a blank: what was read, with what, how often (all readings in mm)."""
-
-    reads: Literal["circumference", "diameter", "slant", "upright", "width", "height"]
-    instrument: Instrument = "tape"
-    readings: Annotated[tuple[Length, ...], Field(min_length=1, max_length=50)]
-
-
-class Handle(Model):
-    """The handle: how wide a strip it takes from the wall, its clearance included."""
-
-    width_mm: Length = 40.0
-
-
-class CupBlank(Model):
-    """A straight or tapered cup, measured between a lower and an upper line round it."""
-
-    kind: Literal["cup"] = "cup"
-    name: Title = "Cup"
-    colour: Colour = "#ffffff"
-    wall: Literal["single", "double"] = "single"
-    wall_mm: Distance = 1.0
-    capacity_ml: Volume | None = None
-    upper: Dimension
-    lower: Dimension
-    side: Dimension
-    tape_thickness_mm: Distance = 0.2
-    rim_mm: Distance = 0.0
-    """How far below the rim the upper line lies, along the side."""
-    foot_mm: Distance = 0.0
-    """How far above the foot the lower line lies, along the side."""
-    lip_band_mm: Distance = 12.0
-    base_band_mm: Distance = 6.0
-    handle: Handle | None = None
-    faces: Literal["others", "holder"] = "others"
-    hand: Literal["right", "left"] = "right"
-
-
-class PanelBlank(Model):
-    """A flat rectangular panel."""
-
-    kind: Literal["panel"] = "panel"
-    name: Title = "Panel"
-    colour: Colour = "#ffffff"
-    width: Dimension
-    height: Dimension
-    margin_mm: Distance = 0.0
-
-
-Blank = Annotated[CupBlank | PanelBlank, Field(discriminator="kind")]
 
 
 class Wrap(Model):
@@ -100,7 +49,7 @@ class Placement(Model):
 class Drawing(Model):
     """A drawing and its place. The file travels beside the document, in `drawings/`."""
 
-    file: Annotated[str, Field(min_length=1, max_length=160, pattern=r"^[^./\\\x00-\x1f][^/\\\x00-\x1f]*$")]
+    file: FileName
     placement: Placement = Placement()
 
 
@@ -189,11 +138,12 @@ class Job(Model):
     price: PricePlan = PricePlan()
 
 
-_KINDS = {"cup", "panel"}
+_FORMS = {"band", "sector", "polygon", "round", "slot"}
+_UNIONS = set(BLANK_KINDS) | _FORMS
 
 
 def _fault(error: Mapping[str, Any]) -> FieldFault:
-    path = ".".join(str(part) for part in error["loc"] if part not in _KINDS)
+    path = ".".join(str(part) for part in error["loc"] if part not in _UNIONS)
     message = str(error["msg"]).removeprefix("Value error, ")
     message, _, hint = message.partition("|")
     value = error.get("input")
@@ -206,11 +156,15 @@ def _fault(error: Mapping[str, Any]) -> FieldFault:
     elif error["type"] == "string_pattern_mismatch" and path.endswith(".file"):
         message, hint = f"“{value}” is not a file name.", "It has no folders in it and does not start with a dot."
     elif error["type"] == "too_short":
+        least = error.get("ctx", {}).get("min_length", 1)
         message, hint = "There is nothing here.", "At least one reading is needed."
+        if least > 1:
+            message, hint = f"There are too few of these: {error['ctx'].get('actual_length', 0)}.", f"At least {least} are needed."
     elif error["type"] == "too_long":
         message, hint = f"{message}.", "Take some out."
     elif error["type"].startswith("union_tag"):
-        message, hint = f"There is no blank of that kind ({message}).", f"It must be one of: {', '.join(sorted(_KINDS))}."
+        what, known = ("blank", BLANK_KINDS) if path == "blank" else ("zone", ("band", "sector", "polygon"))
+        message, hint = f"There is no {what} of that kind ({message}).", f"It must be one of: {', '.join(known)}."
     elif not hint and isinstance(value, (str, int, float)):
         shown = str(value) if len(str(value)) < 60 else str(value)[:57] + "…"
         hint, message = f"{message[0].upper()}{message[1:]}.", f"“{shown}” cannot stand here."
@@ -228,7 +182,25 @@ def load_job(raw: object, unit: Literal["mm", "in"] = "mm") -> Job:
     try:
         return Job.model_validate(upgrade(dict(raw)), context={"unit": unit})
     except ValidationError as bad:
-        errors = bad.errors(include_url=False)
-        inner = {tuple(e["loc"][:-1]) for e in errors}
-        faults = [_fault(e) for e in errors if not (e["type"] == "too_short" and tuple(e["loc"]) in inner)]
-        raise BadDocument(faults[0].message, field=faults[0].field, hint=faults[0].hint, faults=faults) from None
+        raise refusal(bad) from None
+
+
+def refusal(bad: ValidationError, prefix: str = "") -> BadDocument:
+    """What pydantic refused, in words, naming every field at fault; `prefix` goes before each path."""
+    errors = bad.errors(include_url=False)
+    inner = {tuple(e["loc"][:-1]) for e in errors}
+    faults = [_fault({**e, "loc": (*([prefix] if prefix else []), *e["loc"])}) for e in errors
+              if not (e["type"] == "too_short" and tuple(e["loc"]) in inner)]  # fmt: skip
+    return BadDocument(faults[0].message, field=faults[0].field, hint=faults[0].hint, faults=faults)
+
+
+_BLANK: TypeAdapter[Any] = TypeAdapter(Blank)
+
+
+def load_blank(raw: object, unit: Literal["mm", "in"] = "mm") -> Blank:
+    """Read the blank of a document by itself. Raises BadDocument naming every field at fault."""
+    try:
+        blank: Blank = _BLANK.validate_python(raw, context={"unit": unit})
+    except ValidationError as bad:
+        raise refusal(bad, "blank") from None
+    return blank

@@ -120,3 +120,5 @@ def _colour(value: Any) -> Any:
 Colour = Annotated[str, BeforeValidator(_colour), WithJsonSchema({"type": "string", "pattern": "^#[0-9a-fA-F]{6}$"})]
 Title = Annotated[str, Field(max_length=120)]
 Note = Annotated[str, Field(max_length=4000)]
+FileName = Annotated[str, Field(min_length=1, max_length=160, pattern=r"^[^./\\\x00-\x1f][^/\\\x00-\x1f]*$")]
+"""A file that travels beside the document: no folders, no dot in front."""

@@ -12,8 +12,8 @@ from typing import Literal
 from ..errors import BadDocument
 from .fields import Model
 
-Instrument = Literal["tape", "calliper", "ruler"]
-SPREAD_OF_ONE_READING: dict[str, float] = {"tape": 0.5, "calliper": 0.1, "ruler": 0.5}
+Instrument = Literal["tape", "calliper", "ruler", "gauge", "photo"]
+SPREAD_OF_ONE_READING: dict[str, float] = {"tape": 0.5, "calliper": 0.1, "ruler": 0.5, "gauge": 0.1, "photo": 0.4}
 """Standard deviation in mm of a single reading, by instrument (common practice, no source)."""
 
 TapeStrength = Literal["light", "medium", "strong", "carrier"]

@@ -12,7 +12,8 @@ from shapely.geometry.base import BaseGeometry
 
 from ..artwork import ColourRegion
 from ..artwork.artwork import polygons_only
-from ..job.document import Blank, LayerPlan
+from ..job.blanks import Blank
+from ..job.document import LayerPlan
 from ..job.tables import Film, film_by_id
 from ..verdict import Verdict
 from .colours import contrast_ratio, merge_near

@@ -25,16 +25,23 @@ VEHICLE = Caution(
     "On a vehicle: nothing on lights, plates, cameras, sensors, airbag covers, warning or fuel labels, or where it takes the driver's view; "
     "local rules decide, so ask. Try the tack on hidden paint first, and never work on a vehicle in traffic.",
 )
+CANDLE = Caution(
+    "candle", "A paper or film cover on a candle must carry “remove before lighting” and is never left on while the candle is lit."
+)
 CUP_HEAT = Caution("filled", "Never fill a cup with anything hot to smooth a film; level with cold water only.")
 
 
-def cautions_for(*, metal: bool, heat: bool, heat_change: bool, drinkware: bool) -> tuple[Caution, ...]:
+def cautions_for(
+    *, metal: bool, heat: bool, heat_change: bool, drinkware: bool, vehicle: bool = False, candle: bool = False
+) -> tuple[Caution, ...]:
     """The cautions for a job of that kind."""
     out = [BLADES, ALCOHOL]
     if drinkware:
         out += [FOOD, WASH, CUP_HEAT]
-    else:
+    if vehicle:
         out.append(VEHICLE)
+    if candle:
+        out.append(CANDLE)
     if metal:
         out.append(MICROWAVE)
     if heat:

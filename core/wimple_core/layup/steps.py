@@ -8,8 +8,10 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 from ..fit import Fit
-from ..job.document import Blank, CupBlank, LayupPlan
+from ..job.blanks import Blank, CupBlank, InsertBlank, RoundBlank
+from ..job.document import LayupPlan
 from ..job.tables import TapeStrength
+from ..job.zones import VEHICLE_ZONES
 from ..layers import Layers
 from ..measure import Measured
 from ..measure.body import Frustum
@@ -109,7 +111,7 @@ def plan_layup(blank: Blank, measured: Measured, fit: Fit, layers: Layers, sheet
         )
     steps.append(LayupStep("Apply", "Hinge a strip at one edge, stick the middle first and go out to both sides with the squeegee; "
                            "then peel the tape back flat at a sharp angle."
-                           + (" Start at the front and close the seam last." if isinstance(blank, CupBlank) else "")))  # fmt: skip
+                           + (" Start at the front and close the seam last." if isinstance(blank, RoundBlank) else "")))  # fmt: skip
     if heat:
         steps.append(LayupStep("Heat", "Press heat-transfer film with the heat and time its maker gives, through a cover sheet."))
     wash_from = plan.apply_on + dt.timedelta(hours=plan.cure_hours) if plan.apply_on else None
@@ -121,9 +123,10 @@ def plan_layup(blank: Blank, measured: Measured, fit: Fit, layers: Layers, sheet
                 "Leave it 72 h.", field="layup.cure_hours", fix=72.0),
         Verdict("layup.pieces", "layup", "ok", pieces, None, "count", "{value} pieces to count on the work."),
     ]  # fmt: skip
-    if any(f.microwave_never for f in films) and isinstance(blank, CupBlank):
+    if any(f.microwave_never for f in films) and isinstance(blank, RoundBlank):
         verdicts.append(Verdict("layup.microwave", "layup", "look", 1, 0, "count", "Metallic film on a cup: never in a microwave.",
                                 "Put a care card with it."))  # fmt: skip
-    cautions = cautions_for(metal=any(f.microwave_never for f in films), heat=heat, drinkware=isinstance(blank, CupBlank),
-                            heat_change=any(f.id == "heat-change" for f in films))  # fmt: skip
+    cautions = cautions_for(metal=any(f.microwave_never for f in films), heat=heat, drinkware=isinstance(blank, RoundBlank), heat_change=any(f.id == "heat-change" for f in films),
+                            vehicle=bool(getattr(blank, "on_vehicle", False)) or any(z.kind in VEHICLE_ZONES for z in blank.zones),
+                            candle=isinstance(blank, InsertBlank) and blank.candle)  # fmt: skip
     return Layup(order, tape, tuple(steps), cautions, wash_from, tuple(verdicts))

@@ -1,5 +1,5 @@
 """From readings to a body, with its spread, its zones and the judgement of both."""
 
-from .measured import Measured, measure
+from .measured import Given, Measured, measure
 
-__all__ = ["Measured", "measure"]
+__all__ = ["Given", "Measured", "measure"]

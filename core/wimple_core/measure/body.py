@@ -1,15 +1,17 @@
-"""Bodies as measured: a frustum (straight or tapered) and a flat panel, each with its spread."""
+"""Bodies as measured, each with its spread: a frustum, a profile turned on an axis, a cap, a panel, a fair surface, a mesh."""
 
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import Literal
 
-from ..errors import BadReading
-from ..job.document import CupBlank, Dimension, PanelBlank
-from .readings import Reading, read_dimension
+import numpy as np
+import shapely
+from numpy.typing import NDArray
 
-LONGEST_SLANT_MM = 5000.0
+Array = NDArray[np.float64]
 
 
 @dataclass(frozen=True)
@@ -41,8 +43,17 @@ class Frustum:
         """Height between the two lines, along the axis."""
         return math.sqrt(self.slant**2 - (self.radius_upper - self.radius_lower) ** 2)
 
+    @property
+    def length(self) -> float:
+        """How far it goes up along the side."""
+        return self.slant
+
     def radius_at(self, s: float) -> float:
         """Radius at distance `s` along the side above the lower line."""
+        return self.radius_lower + self.k * s
+
+    def radii_at(self, s: Array) -> Array:
+        """The same for many places."""
         return self.radius_lower + self.k * s
 
     def thickened(self, by: float) -> Frustum:
@@ -51,68 +62,136 @@ class Frustum:
                        self.error_lower, self.error_upper, self.error_slant)  # fmt: skip
 
 
+@dataclass(frozen=True, eq=False)
+class Profile:
+    """A side line turned on an axis, from the foot up.
+
+    `s` along the side, `z` upright, `r` from the axis: (n,) mm, `s` growing. `joints` are the distances along the side at which
+    the way round was read, `errors` the standard errors of the radii there. `sections` are its straight parts, if it has them.
+    """
+
+    s: Array
+    z: Array
+    r: Array
+    joints: Array
+    errors: Array
+    sections: tuple[Frustum, ...] = ()
+
+    @property
+    def length(self) -> float:
+        return float(self.s[-1])
+
+    @property
+    def upright(self) -> float:
+        return float(self.z[-1])
+
+    def radius_at(self, s: float) -> float:
+        return float(np.interp(s, self.s, self.r))
+
+    def radii_at(self, s: Array) -> Array:
+        return np.interp(s, self.s, self.r)
+
+    def height_at(self, s: float) -> float:
+        return float(np.interp(s, self.s, self.z))
+
+
+@dataclass(frozen=True)
+class Cap:
+    """A spherical cap: radius of the sphere and of the rim, rise, all mm with the error of the radius."""
+
+    radius: float
+    rim: float
+    rise: float
+    error_radius: float = 0.0
+    error_rim: float = 0.0
+    error_rise: float = 0.0
+
+    @property
+    def angle(self) -> float:
+        """From the middle to the rim, seen from the centre of the sphere, rad."""
+        return math.atan2(self.rim, self.radius - self.rise)
+
+    @property
+    def area(self) -> float:
+        """`2 pi R h` (CRC Standard Mathematical Tables)."""
+        return 2 * math.pi * self.radius * self.rise
+
+    @property
+    def arc(self) -> float:
+        """From the middle to the rim along the surface."""
+        return self.radius * self.angle
+
+
 @dataclass(frozen=True)
 class Panel:
-    """A flat rectangle, mm."""
+    """A flat outline, or one bent as a cylinder is; mm.
+
+    `outline` lies in the panel's own coordinates: x from its middle, y up from its lower edge, measured along the surface.
+    `bend_radius` is None on a flat panel; `bend` says which way a bent one goes round, `hollow` that it bends away.
+    """
 
     width: float
     height: float
     error_width: float = 0.0
     error_height: float = 0.0
+    outline: shapely.Polygon = field(default_factory=shapely.Polygon)
+    bend_radius: float | None = None
+    error_bend_radius: float = 0.0
+    bend: Literal["across", "up"] = "across"
+    hollow: bool = False
 
 
-Body = Frustum | Panel
+@dataclass(frozen=True, eq=False)
+class RiseSurface:
+    """A panel curved both ways: rises on a grid and the tensor spline through them.
 
-
-def radius_from(dimension: Dimension, reading: Reading, tape_thickness: float, field: str) -> tuple[float, float]:
-    """Radius and its standard error from a circumference (`r = C / 2 pi - tau / 2`) or a diameter (`r = D / 2`).
-
-    Raises BadReading where the tape leaves nothing of the radius.
+    `x` (nx,), `y` (ny,) where they were read, `rises` (ny, nx), `errors` (ny, nx), mm; x from the left edge, y from the lower one.
     """
-    if dimension.reads == "diameter":
-        return reading.mean / 2, reading.error / 2
-    if dimension.reads != "circumference":
-        raise BadReading(f"A {dimension.reads} says nothing of how far it is round.", field=f"{field}.reads",
-                         hint="Give a circumference or a diameter.")  # fmt: skip
-    tau = tape_thickness if dimension.instrument == "tape" else 0.0
-    radius = reading.mean / (2 * math.pi) - tau / 2
-    if radius <= tau / 2:
-        raise BadReading(
-            f"A circumference of {reading.mean:.2f} mm taken with a tape {tau:g} mm thick leaves no cup inside the tape.",
-            field=field,
-            hint=f"Measure again: it must be well over {2 * math.pi * tau:.1f} mm, or the tape is thinner.",
-        )
-    return radius, reading.error / (2 * math.pi)
+
+    x: Array
+    y: Array
+    rises: Array
+    errors: Array
+
+    @property
+    def width(self) -> float:
+        return float(self.x[-1] - self.x[0])
+
+    @property
+    def height(self) -> float:
+        return float(self.y[-1] - self.y[0])
 
 
-def frustum_from(blank: CupBlank) -> Frustum:
-    """The measured wall of a cup. Raises BadReading where no wall can have those readings."""
-    r1, e1 = radius_from(blank.upper, read_dimension(blank.upper), blank.tape_thickness_mm, "blank.upper.readings.0")
-    r0, e0 = radius_from(blank.lower, read_dimension(blank.lower), blank.tape_thickness_mm, "blank.lower.readings.0")
-    side = read_dimension(blank.side)
-    step = r1 - r0
-    if blank.side.reads == "upright":
-        slant = math.hypot(side.mean, step)
-        error = math.hypot(side.mean * side.error, step * math.hypot(e0, e1)) / slant
-    elif blank.side.reads == "slant":
-        slant, error = side.mean, side.error
-        if slant <= abs(step) * (1 + 1e-9):
-            raise BadReading(
-                f"{slant:.1f} mm along the side is not longer than the step of {abs(step):.1f} mm between the two radii: "
-                "no wall can join them.",
-                field="blank.side.readings.0",
-                hint="Measure along the side again, and check that round and across were not mixed up.",
-            )
-    else:
-        raise BadReading(f"A {blank.side.reads} says nothing of the side.", field="blank.side.reads",
-                         hint="Give the distance along the side (slant) or upright.")  # fmt: skip
-    if slant > LONGEST_SLANT_MM:
-        raise BadReading(f"A side of {slant:.0f} mm is longer than any cup's.", field="blank.side.readings.0",
-                         hint="Check the unit of the distance along the side.")  # fmt: skip
-    return Frustum(r0, r1, slant, e0, e1, error)
+@dataclass(frozen=True, eq=False)
+class MeshBody:
+    """Triangles in mm: `vertices` (n, 3), x to the right, y up, z toward the eye; `triangles` (m, 3).
+
+    `loops` counts the open edges' loops (0 for a closed body), `shells` the parts that hang together; `front` is what is
+    seen of it from the front.
+    """
+
+    vertices: Array
+    triangles: NDArray[np.int64]
+    loops: int
+    shells: int
+    area: float
+    volume_ml: float | None
+    front: shapely.MultiPolygon
+
+    @cached_property
+    def size(self) -> tuple[float, float, float]:
+        """Width, height and depth, mm."""
+        w, h, d = np.ptp(self.vertices, axis=0)
+        return float(w), float(h), float(d)
+
+    @property
+    def width(self) -> float:
+        return self.size[0]
+
+    @property
+    def height(self) -> float:
+        return self.size[1]
 
 
-def panel_from(blank: PanelBlank) -> Panel:
-    """The measured rectangle of a flat panel."""
-    width, height = read_dimension(blank.width), read_dimension(blank.height)
-    return Panel(width.mean, height.mean, width.error, height.error)
+RoundBody = Frustum | Profile
+Body = Frustum | Profile | Cap | Panel | RiseSurface | MeshBody

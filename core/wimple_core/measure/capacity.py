@@ -1,15 +1,21 @@
-"""Does the measured size agree with the capacity printed on the blank? If not, which slip would explain it?"""
+"""Volumes: does the size agree with the capacity printed on the blank, and how much water makes a level."""
 
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 
-from ..job.document import CupBlank
+import numpy as np
+from scipy.optimize import brentq
+
+from ..errors import BadReading
+from ..job.blanks import CupBlank, RoundBlank
 from ..verdict import Level, Verdict
-from .body import Frustum
+from .body import Array, Frustum, Profile, RoundBody
 
 MOST_SINGLE, MOST_DOUBLE = 1.5, 2.0
 """How much larger than its capacity the outside of a blank may be."""
+FLOOR_MM = 3.0
 
 
 def frustum_volume(r0: float, r1: float, upright: float) -> float:
@@ -17,25 +23,101 @@ def frustum_volume(r0: float, r1: float, upright: float) -> float:
     return math.pi * upright / 3 * (r0 * r0 + r0 * r1 + r1 * r1)
 
 
-def outside_volume_ml(frustum: Frustum, rim: float = 0.0, foot: float = 0.0) -> float:
-    """Outside volume in ml, the wall prolonged by `rim` and `foot` mm along the side beyond the two lines."""
-    r0 = max(frustum.radius_at(-foot), 0.0)
-    r1 = max(frustum.radius_at(frustum.slant + rim), 0.0)
-    rise = frustum.upright / frustum.slant * (frustum.slant + rim + foot)
-    return frustum_volume(r0, r1, rise) / 1000
+def side_line(body: RoundBody, rim: float = 0.0, foot: float = 0.0) -> tuple[Array, Array]:
+    """Heights above the foot and radii (n,) of the whole outside, the wall of a cup prolonged by `rim` and `foot` along the side."""
+    if isinstance(body, Profile):
+        return body.z, body.r
+    upward = body.upright / body.slant
+    return (np.array([0.0, (body.slant + rim + foot) * upward]),
+            np.array([max(body.radius_at(-foot), 0.0), max(body.radius_at(body.slant + rim), 0.0)]))  # fmt: skip
 
 
-def level_volume_ml(frustum: Frustum, height: float, wall: float, foot: float = 0.0, floor: float = 3.0) -> float:
+def side_line_of(blank: RoundBlank, body: RoundBody) -> tuple[Array, Array]:
+    """The same for a blank as measured."""
+    return side_line(body, blank.rim_mm, blank.foot_mm) if isinstance(blank, CupBlank) else side_line(body)
+
+
+@dataclass(frozen=True, eq=False)
+class Hollow:
+    """A body turned on its axis by the straight parts of its side line: heights `z` (n,), growing, and radii `r` (n,), mm."""
+
+    z: Array
+    r: Array
+
+    def volume_ml(self, low: float, high: float) -> float:
+        """Volume in ml between two heights: `integral of pi r(z)^2 dz`, exact for each straight part."""
+        low, high = max(low, float(self.z[0])), min(high, float(self.z[-1]))
+        if high <= low:
+            return 0.0
+        inner = self.z[(self.z > low) & (self.z < high)]
+        z = np.concatenate([[low], inner, [high]])
+        r = np.maximum(np.interp(z, self.z, self.r), 0.0)
+        return float((math.pi * np.diff(z) / 3 * (r[:-1] ** 2 + r[:-1] * r[1:] + r[1:] ** 2)).sum()) / 1000
+
+
+def outside_volume_ml(body: RoundBody, rim: float = 0.0, foot: float = 0.0) -> float:
+    """Outside volume in ml, the wall of a cup prolonged by `rim` and `foot` mm along the side beyond the two lines."""
+    z, r = side_line(body, rim, foot)
+    return Hollow(z, r).volume_ml(0.0, float(z[-1]))
+
+
+def level_volume_ml(body: RoundBody, height: float, wall: float, foot: float = 0.0, floor: float = FLOOR_MM) -> float:
     """Volume in ml to pour so that the level stands at `height` mm along the side above the lower line.
 
-    `integral of pi (r(z) - wall)^2 dz` from the inner floor (`floor` mm above the foot) for a straight or tapered wall.
+    `integral of pi (r(z) - wall)^2 dz` from the inner floor (`floor` mm above the foot).
     """
-    upward = frustum.upright / frustum.slant
-    bottom = min(-foot + floor / upward, height)
-    r0, r1 = frustum.radius_at(bottom) - wall, frustum.radius_at(height) - wall
-    if r0 <= 0 or r1 <= 0:
+    if isinstance(body, Frustum):
+        upward = body.upright / body.slant
+        top = max(height, -foot) + 1.0
+        z = np.array([0.0, (top + foot) * upward])
+        r = np.array([body.radius_at(-foot), body.radius_at(top)]) - wall
+        level = (height + foot) * upward
+    else:
+        z, r, level = body.z, body.r - wall, body.height_at(height)
+    if r.min() <= 0 and not isinstance(body, Profile):
         return 0.0
-    return frustum_volume(r0, r1, (height - bottom) * upward) / 1000
+    return Hollow(z, r).volume_ml(floor, level)
+
+
+@dataclass(frozen=True)
+class LevelFound:
+    """Water that stands level: its height upright above the bench and its volume; `volume_ml` is None where the wall is double
+    and only a gauge or a band tells the height. `brim_ml` is what the blank holds to its brim."""
+
+    height_mm: float
+    volume_ml: float | None
+    brim_ml: float
+    along_mm: float
+
+
+def find_level(blank: RoundBlank, body: RoundBody) -> LevelFound | None:
+    """The level asked for, both ways: its volume from its height, or its height from its volume.
+
+    Raises BadReading for a level above the brim, or a volume where the wall is double.
+    """
+    if blank.level is None:
+        return None
+    z, r = side_line_of(blank, body)
+    inside = Hollow(z, r - blank.wall_mm)
+    floor, brim = min(FLOOR_MM, float(z[-1]) / 2), float(z[-1])
+    brim_ml = inside.volume_ml(floor, brim)
+    height = blank.level.height_mm
+    if blank.level.given == "volume":
+        wanted = blank.level.volume_ml
+        if blank.wall == "double":
+            raise BadReading("Water inside a double wall tells nothing of its outside.", field="blank.level.given",
+                             hint="Give the height, and set a gauge or a rubber band to it.")  # fmt: skip
+        if wanted > brim_ml:
+            raise BadReading(f"{wanted:.0f} ml run over: this blank holds {brim_ml:.0f} ml to its brim.", field="blank.level.volume_ml",
+                             hint=f"Pour less than {brim_ml:.0f} ml.")  # fmt: skip
+        height = float(brentq(lambda h: inside.volume_ml(floor, h) - wanted, floor, brim, xtol=1e-9))
+    elif height > brim:
+        raise BadReading(f"A level at {height:.1f} mm stands above the rim at {brim:.1f} mm.", field="blank.level.height_mm",
+                         hint="Give its height above the bench, upright.")  # fmt: skip
+    volume = None if blank.wall == "double" else inside.volume_ml(floor, height)
+    along = np.concatenate([[0.0], np.cumsum(np.hypot(np.diff(z), np.diff(r)))])
+    foot = blank.foot_mm if isinstance(blank, CupBlank) else 0.0
+    return LevelFound(height, volume, brim_ml, float(np.interp(height, z, along)) - foot)
 
 
 _SLIPS = (
@@ -48,11 +130,15 @@ _SLIPS = (
 )
 
 
-def capacity_verdict(blank: CupBlank, frustum: Frustum) -> Verdict | None:
-    """Judge the outside volume against the stated capacity, or None where none is stated."""
+def capacity_verdict(blank: RoundBlank, body: RoundBody, reads: set[str], remedies: dict[float, dict[str, object]]) -> Verdict | None:
+    """Judge the outside volume against the stated capacity, or None where none is stated.
+
+    `reads` holds how the ways round were read; `remedies` what to set where a slip of that factor in volume explains it.
+    """
     if blank.capacity_ml is None:
         return None
-    volume = outside_volume_ml(frustum, blank.rim_mm, blank.foot_mm)
+    z, r = side_line_of(blank, body)
+    volume = Hollow(z, r).volume_ml(0.0, float(z[-1]))
     most = MOST_DOUBLE if blank.wall == "double" else MOST_SINGLE
     stated = blank.capacity_ml
     ratio = volume / stated
@@ -60,19 +146,18 @@ def capacity_verdict(blank: CupBlank, frustum: Frustum) -> Verdict | None:
     if 1.0 <= ratio <= most:
         return Verdict("measure.capacity", "measure", "ok", volume, stated, "ml",
                        "{value} by size against {limit} stated.", figures=figures)  # fmt: skip
-    round_read = {blank.upper.reads, blank.lower.reads}
-    remedy = "Check the readings, the height and the capacity."
+    remedy, fixes = "Check the readings, the height and the capacity.", {}
     for factor, slip in _SLIPS:
-        if "round the cup" in slip and "circumference" not in round_read:
+        if "round the cup" in slip and "circumference" not in reads:
             continue
-        if "across the cup" in slip and "diameter" not in round_read:
+        if "across the cup" in slip and "diameter" not in reads:
             continue
         if 1.0 <= ratio * factor <= most:
-            remedy = f"{slip[0].upper()}{slip[1:]}."
+            remedy, fixes = f"{slip[0].upper()}{slip[1:]}.", remedies.get(factor, {})
             break
     limit = stated if ratio < 1 else stated * most
     side = "too small to hold" if ratio < 1 else "too large for"
     level: Level = "stop" if ratio < 0.8 or ratio > 2 * most else "look"
     return Verdict("measure.capacity", "measure", level, volume, limit, "ml",
                    f"{{value}} by size is {side} the {{stated}} stated.", remedy, figures,
-                   field="blank.capacity_ml")  # fmt: skip
+                   field="blank.capacity_ml", fixes=fixes)  # fmt: skip

@@ -1,24 +1,60 @@
-"""Repeated readings of one dimension: mean and spread."""
+"""Repeated readings of one dimension: mean, spread, and the one that stands apart."""
 
 from __future__ import annotations
 
+import math
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
+from scipy.special import stdtrit
 
-from ..job.document import Dimension
-from ..job.tables import SPREAD_OF_ONE_READING
+from ..job.blanks import CupBlank, RisePanelBlank
+from ..job.dimension import Check, Dimension
+from ..job.fields import Model
+from ..job.tables import SPREAD_OF_ONE_READING, Instrument
+
+OUTLIER_SIGNIFICANCE = 0.05
+SHARE_OF_INSTRUMENT = 10
+"""Readings that agree to the last figure still carry a tenth of the instrument's own spread."""
 
 
 @dataclass(frozen=True)
 class Reading:
     """A dimension as read: `mean` mm, `deviation` (sample standard deviation; None for one reading) mm,
-    `error` (standard error of the mean) mm, `count`."""
+    `error` (standard error of the mean) mm, `count`, and the place of the reading that stands apart (None where none does)."""
 
     mean: float
     deviation: float | None
     error: float
     count: int
+    outlier: int | None = None
+    reads: str = ""
+    instrument: str = ""
+
+
+def grubbs_limit(count: int, significance: float = OUTLIER_SIGNIFICANCE, sides: int = 2) -> float:
+    """Critical value of Grubbs' statistic `max |x - mean| / s` for `count` readings.
+
+    `(n - 1) / sqrt(n) sqrt(t^2 / (n - 2 + t^2))` with t of Student's distribution at significance / (sides n), n - 2 degrees
+    of freedom (NIST/SEMATECH e-Handbook of Statistical Methods, 1.3.5.17.1).
+    """
+    t = -float(stdtrit(count - 2, significance / (sides * count)))
+    return (count - 1) / math.sqrt(count) * math.sqrt(t * t / (count - 2 + t * t))
+
+
+def outlier_of(x: np.ndarray, one_reading_error: float) -> int | None:
+    """The place of the reading that stands apart by Grubbs' test and by more than three of the instrument's spreads."""
+    if x.size < 3:
+        return None
+    shifted = x - x[0]
+    apart = np.abs(shifted - shifted.mean())
+    at = int(np.argmax(apart))
+    deviation = float(np.std(shifted, ddof=1))
+    others = np.delete(shifted, at)
+    if abs(float(shifted[at] - others.mean())) <= 3 * one_reading_error or deviation == 0:
+        return None
+    return at if apart[at] / deviation > grubbs_limit(int(x.size)) else None
 
 
 def summarise(values: tuple[float, ...], one_reading_error: float) -> Reading:
@@ -37,10 +73,43 @@ def summarise(values: tuple[float, ...], one_reading_error: float) -> Reading:
         return Reading(float(x[0]), None, one_reading_error, 1)
     shifted = x - x[0]
     deviation = float(np.std(shifted, ddof=1))
-    error = max(deviation / float(np.sqrt(x.size)), one_reading_error / 10)
-    return Reading(float(x[0] + shifted.mean()), deviation, error, int(x.size))
+    error = max(deviation / float(np.sqrt(x.size)), one_reading_error / SHARE_OF_INSTRUMENT)
+    return Reading(float(x[0] + shifted.mean()), deviation, error, int(x.size), outlier_of(x, one_reading_error))
 
 
-def read_dimension(dimension: Dimension) -> Reading:
+def read_dimension(dimension: Dimension | Check) -> Reading:
     """Mean and spread of one dimension of the document."""
-    return summarise(dimension.readings, SPREAD_OF_ONE_READING[dimension.instrument])
+    r = summarise(dimension.readings, SPREAD_OF_ONE_READING[dimension.instrument])
+    return Reading(r.mean, r.deviation, r.error, r.count, r.outlier, dimension.reads, dimension.instrument)
+
+
+def dimensions_of(part: Model, path: str = "") -> Iterator[tuple[str, Dimension]]:
+    """Every dimension of a blank with its path in it: `upper`, `sections.0.side`, `handle.free_width`."""
+    for name in type(part).model_fields:
+        value = getattr(part, name)
+        here = f"{path}{name}"
+        if isinstance(value, Dimension):
+            yield here, value
+        elif isinstance(value, Model):
+            yield from dimensions_of(value, f"{here}.")
+        elif isinstance(value, tuple):
+            for i, item in enumerate(value):
+                if isinstance(item, Model):
+                    yield from dimensions_of(item, f"{here}.{i}.")
+
+
+def read_blank(blank: Model) -> dict[str, Reading]:
+    """All readings of a blank by their path in it."""
+    out = {path: read_dimension(d) for path, d in dimensions_of(blank)}
+    if isinstance(blank, RisePanelBlank):
+        instrument: Instrument = blank.instrument
+        for j, row in enumerate(blank.rises):
+            for i, cell in enumerate(row):
+                if cell:
+                    r = summarise(cell, SPREAD_OF_ONE_READING[instrument])
+                    out[f"rises.{j}.{i}"] = Reading(r.mean, r.deviation, r.error, r.count, r.outlier, blank.reads, instrument)
+    if isinstance(blank, CupBlank) and blank.trials:
+        n, trial = len(blank.trials) - 1, blank.trials[-1]
+        for edge in ("top_mm", "bottom_mm"):
+            out[f"trials.{n}.{edge}"] = Reading(getattr(trial, edge), None, SPREAD_OF_ONE_READING["ruler"], 1, None, "gap", "ruler")
+    return out

@@ -1,21 +1,71 @@
-"""Keep-out zones and the free area they leave, in the surface's own coordinates."""
+"""Keep-out zones and the free areas they leave, in the surface's own coordinates."""
 
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+
+import numpy as np
+import shapely
+from shapely import affinity
+from shapely.geometry.base import BaseGeometry
 
 from ..errors import BadReading
-from ..job.document import CupBlank, PanelBlank
-from .body import Frustum, Panel
+from ..job.blanks import CupBlank, RoundBlank
+from ..job.zones import BandZone, PolygonZone, Zone, Zones
+from .body import Array, Cap, Frustum, Panel, Profile, RiseSurface, RoundBody
+from .readings import Reading
+from .rectangle import Box, largest_rectangle
+from .rises import evaluate
+
+READABLE_HALF_ANGLE = math.pi / 3
+"""Beyond 60 degrees from the front, foreshortening falls below one half."""
+LEAST_PART_MM2 = 25.0
+_STEP_MM = 2.0
+
+
+@dataclass(frozen=True)
+class FreePart:
+    """One piece of the free area. `box` is its largest upright rectangle in surface coordinates; `width`, `height` that rectangle's
+    size in mm (on a taper the width of its narrower edge); `readable` how much of the width is read from the front; `area` mm2."""
+
+    region: BaseGeometry
+    area: float
+    box: Box
+    width: float
+    height: float
+    readable: float
+
+
+@dataclass(frozen=True)
+class Face:
+    """A side that is looked at: who sees it, the angle (rad) or place (mm) of its middle, and the largest rectangle
+    that is free and readable there, in surface coordinates and in mm."""
+
+    seen_by: str
+    centre: float
+    box: Box
+    width: float
+    height: float
+
+
+@dataclass(frozen=True)
+class KeptOut:
+    """A zone on the surface: its kind, what it is called, and where it lies in the surface's coordinates."""
+
+    kind: str
+    name: str
+    region: BaseGeometry
+    index: int | None
 
 
 @dataclass(frozen=True)
 class FreeArea:
     """What the zones leave of a surface.
 
-    On a frustum `left`, `right` are angles from the front (rad) and `low`, `high` distances along the side (mm);
-    on a panel all four are mm. `handle` is the angle of the handle's middle (None without one).
+    On a round body `left`, `right` are angles from the front (rad) and `low`, `high` distances along the side (mm), between the
+    bands and the handle; on a panel all four are mm. `handle` is the angle of the handle's middle (None without one).
+    `parts` are the pieces that are left once every zone is taken out, the largest first.
     """
 
     left: float
@@ -23,54 +73,270 @@ class FreeArea:
     low: float
     high: float
     handle: float | None = None
+    handle_width: float = 0.0
+    region: BaseGeometry = field(default_factory=shapely.Polygon)
+    parts: tuple[FreePart, ...] = ()
+    faces: tuple[Face, ...] = ()
+    zones: tuple[KeptOut, ...] = ()
 
     @property
     def all_round(self) -> bool:
         return self.handle is None
 
 
-def handle_angle(blank: CupBlank) -> float:
+def handle_angle(blank: RoundBlank) -> float:
     """Where the handle is, from the front (rad): the front is the side that is seen.
 
-    A right-handed owner's handle is on their right: others, facing them, see it on the left of the decal, and the
-    holder sees it on the right.
+    A right-handed owner's handle is on their right: others, facing them, see it on the left of the decal, and the holder sees it
+    on the right. One decal for both stands opposite the handle.
     """
+    if blank.faces == "both" and blank.decals == 1:
+        return math.pi
     right_of_front = (blank.hand == "right") == (blank.faces == "holder")
     return math.pi / 2 if right_of_front else -math.pi / 2
 
 
-def free_area_of_cup(blank: CupBlank, frustum: Frustum) -> FreeArea:
-    """The free area between lip band, base band and handle. Raises BadReading where nothing is left."""
-    low = max(0.0, blank.base_band_mm - blank.foot_mm)
-    high = frustum.slant - max(0.0, blank.lip_band_mm - blank.rim_mm)
+def _limits(blank: RoundBlank, body: RoundBody) -> tuple[float, float]:
+    """Lowest and highest free place along the side. Raises BadReading where the bands leave nothing."""
+    rim, foot = (blank.rim_mm, blank.foot_mm) if isinstance(blank, CupBlank) else (0.0, 0.0)
+    low = max(0.0, blank.base_band_mm - foot)
+    high = body.length - max(0.0, blank.lip_band_mm - rim)
     if high - low < 1.0:
         raise BadReading(
             f"A lip band of {blank.lip_band_mm:g} mm and a base band of {blank.base_band_mm:g} mm leave nothing of the "
-            f"{frustum.slant:.1f} mm between the lines.",
+            f"{body.length:.1f} mm between the lines.",
             field="blank.lip_band_mm" if blank.lip_band_mm >= blank.base_band_mm else "blank.base_band_mm",
-            hint=f"Together they must stay under {frustum.slant + blank.rim_mm + blank.foot_mm - 1:.1f} mm.",
+            hint=f"Together they must stay under {body.length + rim + foot - 1:.1f} mm.",
         )
-    if blank.handle is None:
-        return FreeArea(-math.pi, math.pi, low, high)
-    narrow = min(frustum.radius_at(low), frustum.radius_at(high))
-    half = blank.handle.width_mm / 2 / narrow
-    if half >= math.pi - 0.05:
-        raise BadReading(
-            f"A handle zone of {blank.handle.width_mm:g} mm goes all round a cup of {2 * math.pi * narrow:.1f} mm.",
-            field="blank.handle.width_mm",
-            hint="Measure across the handle where it meets the wall, with a finger's clearance.",
-        )
-    at = handle_angle(blank)
-    if at > 0:
-        return FreeArea(at + half - 2 * math.pi, at - half, low, high, at)
-    return FreeArea(at + half, at - half + 2 * math.pi, low, high, at)
+    return low, high
 
 
-def free_area_of_panel(blank: PanelBlank, panel: Panel) -> FreeArea:
-    """The panel less its margin; left and right from its middle. Raises BadReading where nothing is left."""
-    m = blank.margin_mm
-    if 2 * m > min(panel.width, panel.height) - 1.0:
-        raise BadReading(f"A margin of {m:g} mm leaves nothing of a panel of {panel.width:g} × {panel.height:g} mm.",
-                         field="blank.margin_mm",
-                         hint=f"It must stay under {(min(panel.width, panel.height) - 1) / 2:.1f} mm.")  # fmt: skip
-    return FreeArea(m - panel.width / 2, panel.width / 2 - m, m, panel.height - m)
+def handle_width(blank: RoundBlank, body: RoundBody, low: float, high: float, readings: dict[str, Reading]) -> float:
+    """The strip the handle takes, mm: as typed, or the way round less the free width read beside it (at the middle of the free height).
+
+    Raises BadReading where the free width is more than the way round.
+    """
+    assert blank.handle is not None
+    read = readings.get("handle.free_width")
+    if read is None:
+        return blank.handle.width_mm
+    around = 2 * math.pi * body.radius_at((low + high) / 2)
+    if read.mean >= around - 2:
+        raise BadReading(f"A free width of {read.mean:.1f} mm leaves no place for a handle on a cup of {around:.1f} mm round.",
+                         field="blank.handle.free_width.readings.0",
+                         hint="Measure round the cup from one edge of the handle to the other.")  # fmt: skip
+    return around - read.mean
+
+
+def _strip(body: RoundBody, centre: float, width: float, low: float, high: float) -> BaseGeometry:
+    """A strip of one width in mm round an angle, in (angle, side) coordinates."""
+    s = np.linspace(low, high, 2 if isinstance(body, Frustum) and body.k == 0 else 25)
+    half = width / 2 / np.maximum(body.radii_at(s), 1e-3)
+    return shapely.Polygon(np.concatenate([np.column_stack([centre - half, s]), np.column_stack([centre + half, s])[::-1]]))
+
+
+def _named(zone: Zone) -> str:
+    return zone.name or {"lip": "lip band", "base": "base band", "seam": "moulded seam", "plate": "number plate", "sight": "line of sight",
+                         "label": "warning label", "other": "keep-out zone"}.get(zone.kind, zone.kind)  # fmt: skip
+
+
+def _round_zone(zone: Zone, body: RoundBody, left: float, right: float) -> BaseGeometry:
+    length = body.length
+    if isinstance(zone, BandZone):
+        return shapely.box(left, zone.low_mm, right, zone.high_mm)
+    if isinstance(zone, PolygonZone):
+        shape = shapely.segmentize(shapely.Polygon(zone.points), _STEP_MM)
+        region = shapely.transform(
+            shape, lambda p: np.column_stack([p[:, 0] / np.maximum(body.radii_at(np.clip(p[:, 1], 0, length)), 1e-3), p[:, 1]])
+        )
+    else:
+        low, high = zone.low_mm if zone.low_mm is not None else 0.0, zone.high_mm if zone.high_mm is not None else length
+        region = _strip(body, math.radians(zone.centre_deg), zone.width_mm, low, high)
+    turns = [affinity.translate(region, 2 * math.pi * i) for i in (-1, 0, 1)]
+    return shapely.intersection(shapely.union_all(turns), shapely.box(left, 0, right, length))
+
+
+def _flat_zone(zone: Zone, width: float, height: float) -> BaseGeometry:
+    if isinstance(zone, BandZone):
+        return shapely.box(-width / 2, zone.low_mm, width / 2, zone.high_mm)
+    if isinstance(zone, PolygonZone):
+        return shapely.Polygon(zone.points)
+    low, high = zone.low_mm if zone.low_mm is not None else 0.0, zone.high_mm if zone.high_mm is not None else height
+    return shapely.box(zone.centre_mm - zone.width_mm / 2, low, zone.centre_mm + zone.width_mm / 2, high)
+
+
+def _check_zones(zones: Zones) -> None:
+    """Raises BadReading for a zone upside down or an outline that crosses itself."""
+    for i, zone in enumerate(zones):
+        if isinstance(zone, PolygonZone):
+            if not shapely.Polygon(zone.points).is_valid:
+                raise BadReading(f"The outline of zone {i + 1} crosses itself.", field=f"blank.zones.{i}.points",
+                                 hint="Give its corners in order, round the zone.")  # fmt: skip
+        elif zone.low_mm is not None and zone.high_mm is not None and zone.high_mm <= zone.low_mm:
+            raise BadReading(f"Zone {i + 1} ends at {zone.high_mm:g} mm, below its start at {zone.low_mm:g} mm.", field=f"blank.zones.{i}.high_mm",
+                             hint="Its upper end must lie above its lower one.")  # fmt: skip
+
+
+def equal_area(body: RoundBody) -> tuple[Array, Array]:
+    """`s` and the integral of r ds up to it: the map that makes areas in (angle, side) true."""
+    s = np.linspace(0, body.length, 241) if isinstance(body, Frustum) else body.s
+    r = body.radii_at(s)
+    return s, np.concatenate([[0.0], np.cumsum((r[1:] + r[:-1]) / 2 * np.diff(s))])
+
+
+def true_area(region: BaseGeometry, body: RoundBody | Panel | Cap | RiseSurface) -> float:
+    """Area in mm2 on the body of a region in its surface coordinates."""
+    if region.is_empty:
+        return 0.0
+    if isinstance(body, Panel):
+        return float(region.area)
+    if isinstance(body, Cap):
+
+        def equal(p: Array) -> Array:
+            rho = np.hypot(p[:, 0], p[:, 1])
+            share = 2 * body.radius * np.sin(rho / (2 * body.radius)) / np.maximum(rho, 1e-12)
+            return p * np.where(rho > 1e-9, share, 1.0)[:, None]
+
+        return float(shapely.transform(region, equal).area)
+    if isinstance(body, RiseSurface):
+        left, low, right, high = region.bounds
+        x = left + (right - left) * (np.arange(64) + 0.5) / 64
+        y = low + (high - low) * (np.arange(64) + 0.5) / 64
+        gx, gy = np.meshgrid(x, y)
+        inside = shapely.contains_xy(region, gx, gy)
+        at_x = x + body.x[0] + body.width / 2
+        element = np.sqrt(1 + evaluate(body, at_x, y + body.y[0], 1, 0) ** 2 + evaluate(body, at_x, y + body.y[0], 0, 1) ** 2)
+        return float(region.area) * (float(element[inside].mean()) if inside.any() else 1.0)
+    s, total = equal_area(body)
+    if isinstance(body, Frustum):
+        return float(shapely.transform(shapely.segmentize(region, _STEP_MM), lambda p: np.column_stack(
+            [p[:, 0], body.radius_lower * p[:, 1] + body.k * p[:, 1] ** 2 / 2])).area)  # fmt: skip
+    return float(
+        shapely.transform(shapely.segmentize(region, _STEP_MM), lambda p: np.column_stack([p[:, 0], np.interp(p[:, 1], s, total)])).area
+    )
+
+
+def _part(region: BaseGeometry, body: RoundBody | Panel | Cap | RiseSurface) -> FreePart | None:
+    """A piece of free area with its largest rectangle; None where it is too small to hold anything."""
+    area = true_area(region, body)
+    if area < LEAST_PART_MM2:
+        return None
+    box, width, height = _rectangle(region, body)
+    readable = (
+        min(width, 2 * READABLE_HALF_ANGLE * body.radius_at((box[1] + box[3]) / 2)) if isinstance(body, (Frustum, Profile)) else width
+    )
+    return FreePart(region, area, box, width, height, readable)
+
+
+def _rectangle(region: BaseGeometry, body: RoundBody | Panel | Cap | RiseSurface) -> tuple[Box, float, float]:
+    if not isinstance(body, (Frustum, Profile)):
+        found = largest_rectangle(region) or (0.0, 0.0, 0.0, 0.0)
+        return found, found[2] - found[0], found[3] - found[1]
+    middle = body.radius_at((region.bounds[1] + region.bounds[3]) / 2)
+    found = largest_rectangle(affinity.scale(region, middle, 1, origin=(0, 0))) or (0.0, 0.0, 0.0, 0.0)
+    box = (found[0] / middle, found[1], found[2] / middle, found[3])
+    narrow = float(body.radii_at(np.linspace(box[1], box[3], 25)).min())
+    return box, (box[2] - box[0]) * narrow, box[3] - box[1]
+
+
+def _faces(blank: RoundBlank, free: BaseGeometry, body: RoundBody, left: float, right: float) -> tuple[Face, ...]:
+    """The sides that are looked at, each with what is free and readable there."""
+    if blank.faces == "both":
+        wanted = [("others and the holder", 0.0)] if blank.decals == 1 else [("others", 0.0), ("the holder", math.pi)]
+    else:
+        wanted = [("others" if blank.faces == "others" else "the holder", 0.0)]
+    out = []
+    turned = shapely.union_all([free, affinity.translate(free, 2 * math.pi), affinity.translate(free, -2 * math.pi)])
+    for seen_by, centre in wanted:
+        seen = shapely.intersection(turned, shapely.box(centre - READABLE_HALF_ANGLE, 0, centre + READABLE_HALF_ANGLE, body.length))
+        if seen.is_empty:
+            continue
+        box, width, height = _rectangle(seen, body)
+        out.append(Face(seen_by, (box[0] + box[2]) / 2, box, width, height))
+    return tuple(out)
+
+
+def free_area_of_round(blank: RoundBlank, body: RoundBody, readings: dict[str, Reading]) -> FreeArea:
+    """The free area of a cup, stack or bellied body. Raises BadReading where nothing is left."""
+    low, high = _limits(blank, body)
+    _check_zones(blank.zones)
+    at, wide, left, right = None, 0.0, -math.pi, math.pi
+    if blank.handle is not None:
+        wide = handle_width(blank, body, low, high, readings)
+        narrow = float(body.radii_at(np.linspace(low, high, 25)).min())
+        half = wide / 2 / narrow
+        if half >= math.pi - 0.05:
+            raise BadReading(
+                f"A handle zone of {wide:g} mm goes all round a cup of {2 * math.pi * narrow:.1f} mm.",
+                field="blank.handle.width_mm" if blank.handle.free_width is None else "blank.handle.free_width.readings.0",
+                hint="Measure across the handle where it meets the wall, with a finger's clearance.",
+            )
+        at = handle_angle(blank)
+        left, right = (at + half - 2 * math.pi, at - half) if at > 0 else (at + half, at - half + 2 * math.pi)
+        tall = readings.get("handle.free_height")
+        if tall is not None:
+            high = min(high, low + tall.mean)
+    zones = tuple(KeptOut(z.kind, _named(z), _round_zone(z, body, left, right), i) for i, z in enumerate(blank.zones))
+    region: BaseGeometry = shapely.box(left, low, right, high)
+    if zones:
+        region = shapely.difference(region, shapely.union_all([z.region for z in zones]))
+    return FreeArea(
+        left, right, low, high, at, wide, region, _parts(region, body, blank.zones), _faces(blank, region, body, left, right), zones
+    )
+
+
+def _parts(region: BaseGeometry, body: RoundBody | Panel | Cap | RiseSurface, zones: Zones) -> tuple[FreePart, ...]:
+    found = [p for p in (_part(g, body) for g in shapely.get_parts(region)) if p is not None]
+    if not found:
+        raise BadReading("The zones leave nothing free.", field=f"blank.zones.{len(zones) - 1}" if zones else "blank.margin_mm",
+                         hint="Make one smaller, or take one out.")  # fmt: skip
+    return tuple(sorted(found, key=lambda p: -p.area))
+
+
+def _free_flat(outline: BaseGeometry, body: Panel | Cap | RiseSurface, margin: float, zones: Zones, size: tuple[float, float]) -> FreeArea:
+    _check_zones(zones)
+    region = outline.buffer(-margin, join_style="mitre") if margin else outline
+    if region.is_empty or region.area < 1:
+        room = shapely.maximum_inscribed_circle(outline).length
+        raise BadReading(f"A margin of {margin:g} mm leaves nothing of a panel of {size[0]:g} × {size[1]:g} mm.", field="blank.margin_mm",
+                         hint=f"It must stay under {room - 0.5:.1f} mm.")  # fmt: skip
+    left, low, right, high = region.bounds
+    kept = tuple(KeptOut(z.kind, _named(z), shapely.intersection(_flat_zone(z, size[0], size[1]), outline), i) for i, z in enumerate(zones))
+    if kept:
+        region = shapely.difference(region, shapely.union_all([z.region for z in kept]))
+    parts = _parts(region, body, zones)
+    first = parts[0]
+    face = Face("whoever stands before it", (first.box[0] + first.box[2]) / 2, first.box, first.width, first.height)
+    return FreeArea(left, right, low, high, None, 0.0, region, parts, (face,), kept)
+
+
+def free_area_of_panel(panel: Panel, margin: float, zones: Zones) -> FreeArea:
+    """The panel less its margin and zones; left and right from its middle. Raises BadReading where nothing is left."""
+    return _free_flat(panel.outline, panel, margin, zones, (panel.width, panel.height))
+
+
+def free_area_of_cap(cap: Cap, margin: float, zones: Zones) -> FreeArea:
+    """The dome laid out from its middle by true distances and directions, less its margin and zones."""
+    t = np.linspace(0, 2 * math.pi, 361)[:-1]
+    outline = shapely.Polygon(cap.arc * np.column_stack([np.cos(t), np.sin(t)]))
+    return _free_flat(outline, cap, margin, zones, (2 * cap.arc, 2 * cap.arc))
+
+
+def free_area_of_rises(surface: RiseSurface, margin: float, zones: Zones) -> FreeArea:
+    """The panel's base rectangle, x from its middle and y from its lower edge, less its margin and zones."""
+    outline = shapely.box(-surface.width / 2, 0, surface.width / 2, surface.height)
+    return _free_flat(outline, surface, margin, zones, (surface.width, surface.height))
+
+
+def blocked_widths(free: FreeArea, body: RoundBody, places: int = 160) -> tuple[Array, Array]:
+    """Heights along the side within the free area, and how many mm round the body the zones take there."""
+    s = np.linspace(free.low, free.high, places)
+    around = 2 * math.pi * body.radii_at(s)
+    if not free.zones and free.handle is None:
+        return s, np.zeros_like(s)
+    lines = shapely.linestrings(
+        np.stack([np.column_stack([np.full(places, free.left), s]), np.column_stack([np.full(places, free.right), s])], axis=1)
+    )
+    open_angle = shapely.length(shapely.intersection(lines, free.region))
+    open_angle[[0, -1]] = open_angle[[1, -2]]
+    return s, around - open_angle * body.radii_at(s)

@@ -7,12 +7,15 @@ from dataclasses import dataclass
 
 import numpy as np
 import shapely
+from shapely.geometry.base import BaseGeometry
 
 from ..errors import BadReading
-from ..job.document import Blank, Wrap
+from ..job.blanks import Blank
+from ..job.document import Wrap
 from ..measure import Measured
-from ..measure.body import Frustum
+from ..measure.body import Frustum, Panel
 from ..measure.measured import edge_drift
+from ..measure.zones import FreeArea
 from ..verdict import Verdict, grade
 from .surface import RoundWall, Surface, surface_of
 
@@ -33,16 +36,26 @@ class Sector:
 
 
 @dataclass(frozen=True)
+class ZoneOnTemplate:
+    """A keep-out zone laid flat: what it is called, its place in the document's list, and where it lies, mm."""
+
+    name: str
+    index: int
+    region: BaseGeometry
+
+
+@dataclass(frozen=True)
 class Template:
     """A surface unrolled.
 
     `outline` is what is cut, mm, y up; `left`, `right`, `low`, `high` bound it in the surface's coordinates;
-    `free` is the part of the template the zones leave; `overlap` the part beyond the closing edge (None without).
+    `free` is the part of the template all zones leave, `zones` those the maker drew; `overlap` the part beyond the closing edge (None without).
     """
 
     surface: Surface
     outline: shapely.Polygon
-    free: shapely.Polygon
+    free: BaseGeometry
+    zones: tuple[ZoneOnTemplate, ...]
     overlap: shapely.Polygon | None
     left: float
     right: float
@@ -79,6 +92,24 @@ def band(surface: Surface, left: float, right: float, low: float, high: float, o
     return shapely.Polygon(np.concatenate([_row(surface, low, left, beyond(low)), edge, _row(surface, high, beyond(high), left)]))
 
 
+def _developed(surface: Surface, region: BaseGeometry) -> BaseGeometry:
+    """A region of surface coordinates laid flat, its edges cut so finely that no chord leaves its curve by ARC_TOLERANCE_MM."""
+    if surface.k == 0.0 and not surface.closed:
+        return region
+    scale = max(surface.scale_at(region.bounds[1]), surface.scale_at(region.bounds[3]), 1e-6)
+    step = math.sqrt(8 * ARC_TOLERANCE_MM / max(abs(surface.k), 1e-9) * scale) / scale if surface.k else math.inf
+    # Angles are cut by `step`; heights run straight on the template and need no cutting of their own.
+    fine = shapely.segmentize(shapely.transform(region, lambda p: p * (1, 1e-3)), step) if math.isfinite(step) else region
+    back = (1, 1e3) if math.isfinite(step) else (1, 1)
+    flat = shapely.transform(fine, lambda p: np.column_stack(surface.develop(p[:, 0] * back[0], p[:, 1] * back[1])))
+    return flat if flat.is_valid else shapely.make_valid(flat)
+
+
+def _zones(surface: Surface, free: FreeArea) -> tuple[ZoneOnTemplate, ...]:
+    return tuple(ZoneOnTemplate(z.name, z.index, _developed(surface, z.region)) for z in free.zones
+                 if z.index is not None and not z.region.is_empty)  # fmt: skip
+
+
 def _sector(surface: Surface, slant: float) -> Sector | None:
     if surface.k == 0.0 or not isinstance(surface, RoundWall):
         return None
@@ -109,7 +140,8 @@ def _wrap_verdicts(blank: Blank, wrap: Wrap, measured: Measured, frustum: Frustu
             verdicts.append(Verdict("unwrap.handle", "unwrap", "stop", 1, 0, "count",
                                     "A full wrap runs into the handle.", "Unwrap the free area beside it instead.",
                                     field="wrap.extent", fix="free"))  # fmt: skip
-    drift = edge_drift(frustum)
+    found = measured.consequence("edge_drift")
+    drift = found.error if found else edge_drift(frustum)
     verdicts.append(Verdict("unwrap.edge_drift", "unwrap", grade(drift, 0.5), drift, 0.5, "mm",
                             "Edges meet level at the seam within ± {value}.",
                             "One edge may stand {value} above the other: measure again.",
@@ -123,12 +155,13 @@ def unwrap(blank: Blank, wrap: Wrap, measured: Measured) -> Template:
     surface = surface_of(measured.body, thickness)
     free = measured.free
     if not isinstance(measured.body, Frustum):
-        body = measured.body
-        outline = shapely.box(-body.width / 2, 0, body.width / 2, body.height)
-        inner = shapely.box(free.left, free.low, free.right, free.high)
-        return Template(surface, outline, inner, None, -body.width / 2, body.width / 2, 0, body.height, None, ())
+        assert isinstance(measured.body, Panel)
+        outline = measured.body.outline
+        left, low, right, high = outline.bounds
+        return Template(surface, outline, free.region, _zones(surface, free), None, left, right, low, high, None, ())
     frustum = measured.body
     free_outline = band(surface, free.left, free.right, free.low, free.high)
+    free_region = _developed(surface, free.region) if free.zones else free_outline
     overlap_part = None
     if wrap.extent == "free":
         left, right, low, high = free.left, free.right, free.low, free.high
@@ -155,5 +188,5 @@ def unwrap(blank: Blank, wrap: Wrap, measured: Measured) -> Template:
             if overlap_part.geom_type != "Polygon":
                 overlap_part = max(overlap_part.geoms, key=lambda g: g.area)
     verdicts = tuple(_wrap_verdicts(blank, wrap, measured, frustum))
-    return Template(surface, outline, free_outline, overlap_part, left, right, low, high,
+    return Template(surface, outline, free_region, _zones(surface, free), overlap_part, left, right, low, high,
                     _sector(surface, frustum.slant), verdicts)  # fmt: skip

@@ -14,18 +14,20 @@ from django.utils.http import content_disposition_header
 from ninja import File, Router, Schema
 from ninja.files import UploadedFile
 from pydantic import Field
-from wimple_core.artwork import clean_svg, read_svg
-from wimple_core.errors import BadDrawing
+from wimple_core.artwork import clean_svg, read_outline, read_svg
+from wimple_core.errors import BadDrawing, BadReading
 from wimple_core.job import Job as JobDocument
 from wimple_core.job import load_job
+from wimple_core.job.blanks import Blank
 from wimple_core.job.tables import CUTTERS, FILMS, Cutter, Film
+from wimple_core.measure.mesh import load_mesh
 
 from ..workshops.models import workshop_of
 from .building import scene_for, summary_for
-from .models import Drawing, Export, Job
+from .models import Drawing, Export, Job, PhotoReading, Status
 from .scene_shapes import FaultOut, PaintOut, Ring, Scene
-from .starting import new_document
-from .tasks import make_files
+from .starting import STARTING_BLANKS, new_document
+from .tasks import make_files, read_photo
 
 router = Router(tags=["jobs"])
 StepName = Literal["measure", "unwrap", "artwork", "layers", "sheets", "layup", "price"]
@@ -60,9 +62,12 @@ class JobOut(Schema):
     can_redo: bool
 
 
+StartKind = Literal["cup", "mug", "stack", "revolution", "dome", "panel", "curved_panel", "rise_panel", "insert"]
+
+
 class NewJob(Schema):
     title: str = Field("New job", max_length=120)
-    kind: Literal["cup", "panel"] = "cup"
+    kind: StartKind = "cup"
 
 
 class SaveJob(Schema):
@@ -99,9 +104,36 @@ class ExportOut(Schema):
     error: FaultOut | None
 
 
+class BlankFileOut(Schema):
+    """A file taken in for a blank: its name, and how large what it holds is, in the file's own numbers."""
+
+    file: str
+    width: float
+    height: float
+
+
+class MarksOut(Schema):
+    """Where the known length and the axis probably are, in pixels of the upright picture."""
+
+    known: tuple[tuple[float, float], tuple[float, float]]
+    axis: tuple[tuple[float, float], tuple[float, float]]
+    width: int
+    height: int
+
+
+class PhotoOut(Schema):
+    id: int
+    name: str
+    status: Literal["waiting", "running", "done", "failed", "stopped"]
+    working_on: str
+    marks: MarksOut | None
+    error: FaultOut | None
+
+
 class Tables(Schema):
     films: list[Film]
     cutters: list[Cutter]
+    blanks: dict[str, Blank]
 
 
 class ErrorOut(Schema):
@@ -131,13 +163,13 @@ def _unit(job: Job) -> Literal["mm", "in"]:
 
 def _out(job: Job) -> dict[str, object]:
     return {"id": job.pk, "revision": job.revision, "document": job.load(), "can_undo": job.can_undo, "can_redo": job.can_redo,
-            "drawings": list(job.drawings.values_list("name", flat=True))}  # fmt: skip
+            "drawings": list(job.drawings.filter(kind=Drawing.Kind.DRAWING).values_list("name", flat=True))}  # fmt: skip
 
 
 @router.get("/tables", response=Tables)
 def tables(request: HttpRequest) -> dict[str, object]:
-    """Films and cutters as shipped."""
-    return {"films": list(FILMS.values()), "cutters": list(CUTTERS.values())}
+    """Films and cutters as shipped, and a blank of each kind to start from."""
+    return {"films": list(FILMS.values()), "cutters": list(CUTTERS.values()), "blanks": STARTING_BLANKS}
 
 
 @router.get("/jobs", response=list[TicketOut])
@@ -185,7 +217,7 @@ def copy_job(request: HttpRequest, job_id: int, twin_of: CopyIn) -> tuple[int, d
     document = load_job(twin_of.document, _unit(job))
     document = document.model_copy(update={"title": f"{document.title[:110]}, copy"})
     twin = Job.start(job.workshop, document)
-    Drawing.objects.bulk_create([Drawing(job=twin, name=d.name, data=d.data) for d in job.drawings.all()])
+    Drawing.objects.bulk_create([Drawing(job=twin, name=d.name, kind=d.kind, data=d.data) for d in job.drawings.all()])
     return 201, _out(twin)
 
 
@@ -217,23 +249,81 @@ def add_drawing(request: HttpRequest, job_id: int, file: File[UploadedFile]) -> 
                          hint=f"At most {settings.MOST_UPLOAD_BYTES // 1_000_000} MB are taken: simplify the drawing, or take pictures out.")  # fmt: skip
     data = clean_svg(file.read())
     artwork = read_svg(data, 0.2)
-    name = _free_name(job, file.name or "drawing.svg")
+    name = job.free_name(file.name or "drawing.svg")
     Drawing.objects.create(job=job, name=name, data=data)
     left, low, right, high = artwork.bounds
     return 201, {"file": name, "width": right - left, "height": high - low}
 
 
-def _free_name(job: Job, wanted: str) -> str:
-    """A file name without folders or odd signs that this job does not use yet."""
-    base = "".join(c for c in wanted.replace("\\", "/").split("/")[-1] if c.isprintable()).lstrip(".")[:120] or "drawing.svg"
-    stem, dot, end = base.rpartition(".")
-    stem, end = (stem, f".{end}") if dot and stem else (base, "")
-    used = set(job.drawings.values_list("name", flat=True))
-    n, name = 1, base
-    while name in used:
-        n += 1
-        name = f"{stem}-{n}{end}"
-    return name
+def _read_blank_file(file: UploadedFile, field: str) -> bytes:
+    size = file.size or 0
+    if size > settings.MOST_BLANK_FILE_BYTES:
+        raise BadReading(
+            f"The file has {size / 1e6:.0f} MB.", field=field, hint=f"At most {settings.MOST_BLANK_FILE_BYTES // 1_000_000} MB are taken."
+        )
+    return bytes(file.read())
+
+
+@router.post("/jobs/{int:job_id}/outline", response={201: BlankFileOut, **_ERRORS})
+def add_outline(request: HttpRequest, job_id: int, file: File[UploadedFile]) -> tuple[int, dict[str, object]]:
+    """Take in an SVG or DXF drawing whose outermost contour is the panel's."""
+    job = _job(request, job_id)
+    data = _read_blank_file(file, "blank.outline")
+    name = job.free_name(file.name or "outline.svg")
+    if name.lower().endswith(".svg"):
+        data = clean_svg(data)
+    left, low, right, high = read_outline(data, name).bounds
+    Drawing.objects.create(job=job, name=name, kind=Drawing.Kind.OUTLINE, data=data)
+    return 201, {"file": name, "width": right - left, "height": high - low}
+
+
+@router.post("/jobs/{int:job_id}/mesh", response={201: BlankFileOut, **_ERRORS})
+def add_mesh(request: HttpRequest, job_id: int, file: File[UploadedFile]) -> tuple[int, dict[str, object]]:
+    """Take in a triangle mesh: STL, OBJ or PLY."""
+    job = _job(request, job_id)
+    data = _read_blank_file(file, "blank.file")
+    name = job.free_name(file.name or "body.stl")
+    extents = load_mesh(data, name).extents
+    Drawing.objects.create(job=job, name=name, kind=Drawing.Kind.MESH, data=data)
+    return 201, {"file": name, "width": float(extents[0]), "height": float(extents[2])}
+
+
+@router.post("/jobs/{int:job_id}/photo", response={202: PhotoOut, **_ERRORS})
+def add_photo(request: HttpRequest, job_id: int, file: File[UploadedFile]) -> tuple[int, PhotoReading]:
+    """Take in a side view; its outline is found by a task."""
+    job = _job(request, job_id)
+    reading = PhotoReading.objects.create(
+        job=job, name=(file.name or "photo.jpg")[-150:], picture=_read_blank_file(file, "blank.photo.file")
+    )
+    job.photo_readings.exclude(pk=reading.pk).exclude(status__in=[Status.WAITING, Status.RUNNING]).delete()
+    read_photo.enqueue(reading.pk)
+    reading.refresh_from_db()
+    return 202, reading
+
+
+def _photo(request: HttpRequest, reading_id: int) -> PhotoReading:
+    return get_object_or_404(PhotoReading.objects.defer("picture"), pk=reading_id, job__workshop=workshop_of(request))
+
+
+@router.get("/photos/{int:reading_id}", response={200: PhotoOut, **_ERRORS})
+def get_photo(request: HttpRequest, reading_id: int) -> PhotoReading:
+    """How far the outline is."""
+    return _photo(request, reading_id)
+
+
+@router.delete("/photos/{int:reading_id}", response={200: PhotoOut, **_ERRORS})
+def stop_photo(request: HttpRequest, reading_id: int) -> PhotoReading:
+    """Stop finding the outline."""
+    _photo(request, reading_id)
+    PhotoReading.objects.filter(pk=reading_id, status__in=[Status.WAITING, Status.RUNNING]).update(status=Status.STOPPED, picture=None)
+    return _photo(request, reading_id)
+
+
+@router.get("/jobs/{int:job_id}/pictures/{name}", response={200: bytes, **_ERRORS})
+def get_picture(request: HttpRequest, job_id: int, name: str) -> HttpResponse:
+    """A photograph of the job, upright and without its metadata."""
+    picture = get_object_or_404(Drawing, job=_job(request, job_id), name=name, kind=Drawing.Kind.PHOTO)
+    return HttpResponse(bytes(picture.data), content_type="image/jpeg", headers={"Cache-Control": "private, max-age=3600"})
 
 
 def _export(request: HttpRequest, export_id: int) -> Export:

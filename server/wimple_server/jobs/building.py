@@ -14,7 +14,7 @@ from wimple_core.units import LengthStyle
 from wimple_core.verdict import STEPS, worst
 
 from .models import Job
-from .scene import make_scene, rings_of
+from .scene import make_scene, rings_of, side_view
 
 CACHE = StageCache(400)
 
@@ -36,7 +36,7 @@ def build_as_far_as_it_goes(document: JobDocument, drawings: Mapping[str, bytes]
 def scene_for(job: Job, document: JobDocument, step: str) -> dict[str, object]:
     """The scene of one step of a job, whether the document is saved or not."""
     style: LengthStyle = job.workshop.length_style
-    built, fault, fault_step = build_as_far_as_it_goes(document, job.drawing_bytes())
+    built, fault, fault_step = build_as_far_as_it_goes(document, job.files_for(document))
     return make_scene(built, style, step, fault, fault_step)
 
 
@@ -47,8 +47,11 @@ def summary_for(job: Job) -> dict[str, object]:
     out: dict[str, object] = {"outline": [], "paints": [], "bounds": (0.0, 0.0, 1.0, 1.0), "worst": "stop", "step": "measure",
                               "sentence": "This job cannot be built yet."}  # fmt: skip
     try:
-        b, fault, fault_step = build_as_far_as_it_goes(job.load(), job.drawing_bytes())
-        if b.template is not None:
+        document = job.load()
+        b, fault, fault_step = build_as_far_as_it_goes(document, job.files_for(document))
+        if b.template is None:
+            out |= side_view(document, b.measured)
+        else:
             layers = b.layers.layers if b.layers else ()
             regions = [b.template.outline, *(la.region for la in layers)]
             box = shapely.total_bounds(np.array(regions, dtype=object))

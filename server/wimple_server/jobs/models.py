@@ -8,6 +8,7 @@ from django.db import models, transaction
 from django.utils import timezone
 from wimple_core.job import Job as JobDocument
 from wimple_core.job import load_job
+from wimple_core.job.files import files_of
 
 from ..errors import Conflict
 from ..workshops.models import Workshop
@@ -23,6 +24,7 @@ class Job(models.Model):
     """
 
     workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="jobs")
+    shelf_blank = models.ForeignKey("shelf.ShelfBlank", on_delete=models.SET_NULL, null=True, blank=True, related_name="jobs")
     document = models.JSONField()
     revision = models.PositiveIntegerField(default=1)
     position = models.PositiveIntegerField(default=0)
@@ -92,9 +94,22 @@ class Job(models.Model):
             state = states.first()
             return self._move(job, state.position, state.document) if state else job
 
-    def drawing_bytes(self) -> dict[str, bytes]:
-        """The job's drawings by name."""
-        return {d.name: bytes(d.data) for d in self.drawings.all()}
+    def files_for(self, document: JobDocument) -> dict[str, bytes]:
+        """The files a document of this job names, by name: its drawings and the blank's own."""
+        wanted = {d.file for d in document.drawings} | set(files_of(document.blank))
+        return {d.name: bytes(d.data) for d in self.drawings.filter(name__in=wanted)} if wanted else {}
+
+    def free_name(self, wanted: str) -> str:
+        """A file name without folders or odd signs that this job does not use yet."""
+        base = "".join(c for c in wanted.replace("\\", "/").split("/")[-1] if c.isprintable()).lstrip(".")[:120] or "drawing.svg"
+        stem, dot, end = base.rpartition(".")
+        stem, end = (stem, f".{end}") if dot and stem else (base, "")
+        used = set(self.drawings.values_list("name", flat=True))
+        n, name = 1, base
+        while name in used:
+            n += 1
+            name = f"{stem}-{n}{end}"
+        return name
 
 
 class JobState(models.Model):
@@ -113,10 +128,19 @@ class JobState(models.Model):
 
 
 class Drawing(models.Model):
-    """A drawing of a job, cleaned before it was kept. Never changed: undo needs the old ones."""
+    """A file of a job, cleaned or read once before it was kept: a drawing, or what its blank is known by. Never changed: undo needs
+    the old ones."""
+
+    class Kind(models.TextChoices):
+        DRAWING = "drawing"
+        OUTLINE = "outline"
+        MESH = "mesh"
+        PHOTO = "photo"
+        FOUND = "found"
 
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="drawings")
     name = models.CharField(max_length=160)
+    kind = models.CharField(max_length=8, choices=Kind.choices, default=Kind.DRAWING)
     data = models.BinaryField()
     added = models.DateTimeField(default=timezone.now)
 
@@ -128,15 +152,36 @@ class Drawing(models.Model):
         return self.name
 
 
+class Status(models.TextChoices):
+    """Where long work stands."""
+
+    WAITING = "waiting"
+    RUNNING = "running"
+    DONE = "done"
+    FAILED = "failed"
+    STOPPED = "stopped"
+
+
+class PhotoReading(models.Model):
+    """Finding the outline in a photograph, done by a task; `marks` are where known length and axis probably are."""
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="photo_readings")
+    name = models.CharField(max_length=160)
+    picture = models.BinaryField(null=True)
+    status = models.CharField(max_length=8, choices=Status.choices, default=Status.WAITING)
+    working_on = models.CharField(max_length=200, blank=True)
+    error = models.JSONField(null=True)
+    marks = models.JSONField(null=True)
+    asked = models.DateTimeField(default=timezone.now)
+
+    def __str__(self) -> str:
+        return f"photograph {self.name} of {self.job}"
+
+
 class Export(models.Model):
     """The files of one revision of a job, made by a task."""
 
-    class Status(models.TextChoices):
-        WAITING = "waiting"
-        RUNNING = "running"
-        DONE = "done"
-        FAILED = "failed"
-        STOPPED = "stopped"
+    Status = Status
 
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="exports")
     revision = models.PositiveIntegerField()

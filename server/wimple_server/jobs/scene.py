@@ -12,9 +12,16 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 from wimple_core.built import Build
 from wimple_core.errors import WimpleError
-from wimple_core.job.document import CupBlank
-from wimple_core.measure.body import Frustum
-from wimple_core.measure.measured import READABLE_HALF_ANGLE, edge_drift, readable_width
+from wimple_core.job import Job
+from wimple_core.job.blanks import CupBlank
+from wimple_core.measure import Measured
+from wimple_core.measure.body import Cap, Frustum, MeshBody, Panel, Profile, RiseSurface
+from wimple_core.measure.capacity import side_line_of
+from wimple_core.measure.measured import readable_width
+from wimple_core.measure.sketch import Stroke, front_strokes, sketch_of
+from wimple_core.measure.slips import spoken
+from wimple_core.measure.solids import solid_of
+from wimple_core.measure.zones import READABLE_HALF_ANGLE
 from wimple_core.pricing.price import to_cents
 from wimple_core.units import LengthStyle, format_quantity
 from wimple_core.verdict import STEPS, Verdict
@@ -40,32 +47,107 @@ def _box(bounds: tuple[float, ...]) -> tuple[float, float, float, float]:
 
 
 def _verdict(v: Verdict, style: LengthStyle) -> dict[str, object]:
-    return {"code": v.code, "step": v.step, "level": v.level, "sentence": v.sentence(style), "field": v.field, "fix": v.fix,
+    return {"code": v.code, "step": v.step, "level": v.level, "sentence": v.sentence(style), "field": v.field, "fix": v.fix, "fixes": dict(v.fixes),
             "places": list(v.places)}  # fmt: skip
 
 
-def _measure(b: Build) -> dict[str, object]:
+def _flat(points: np.ndarray, digits: int = 3) -> list[float]:
+    return np.round(points, digits).ravel().tolist()
+
+
+def _strokes(strokes: tuple[Stroke, ...]) -> list[dict[str, object]]:
+    return [{"kind": s.kind, "closed": s.closed, "lines": [_flat(line) for line in s.lines]} for s in strokes]
+
+
+def _sketch(b: Build, style: LengthStyle) -> dict[str, object]:
+    m = b.measured
+    sketch = sketch_of(b.job.blank, m, style)
+    if sketch is None:
+        assert isinstance(m.body, Frustum)
+        on_it = front_strokes(m.free, m.body)
+        return {"title": "Side view", "strokes": _strokes(on_it), "dimensions": [], "marks": [], "note": "", "reach": (0.0, 0.0, 1.0, 1.0)}
+    return {
+        "title": sketch.title, "strokes": _strokes(sketch.strokes), "note": sketch.note, "reach": _box(sketch.reach),
+        "dimensions": [{"field": d.field, "start": d.start, "end": d.end, "out": d.out, "row": d.row, "text": d.text, "leader": d.leader} for d in sketch.dimensions],
+        "marks": [{"field": k.field, "at": k.at, "text": k.text} for k in sketch.marks],
+    }  # fmt: skip
+
+
+def _solid(b: Build) -> dict[str, object] | None:
+    solid = solid_of(b.job.blank, b.measured.body)
+    if solid is None:
+        return None
+    skin = solid.skin
+    return {
+        "line": _flat(solid.line) if solid.line is not None else [], "plate": rings_of(solid.plate) if solid.plate is not None else [],
+        "positions": _flat(solid.positions) if solid.positions is not None else [],
+        "triangles": solid.triangles.ravel().tolist() if solid.triangles is not None else [],
+        "skin": None if skin is None else {"left": skin.left, "right": skin.right, "low": skin.low, "high": skin.high, "rows": skin.positions.shape[0],
+                                           "columns": skin.positions.shape[1], "positions": _flat(skin.positions)},
+        "size": solid.size,
+    }  # fmt: skip
+
+
+def side_view(document: Job, m: Measured) -> dict[str, object]:
+    """The body's outline and its bounds, thinned for a card."""
+    body = m.body
+    if isinstance(body, Frustum):
+        z, r = side_line_of(document.blank, body)  # type: ignore[arg-type]
+        rings = [np.concatenate([np.column_stack([r, z]), np.column_stack([-r, z])[::-1]])]
+    else:
+        sketch = sketch_of(document.blank, m)
+        assert sketch is not None
+        rings = [line for s in sketch.strokes if s.kind == "body" for line in s.lines]
+    places = np.concatenate(rings)
+    low, high = places.min(axis=0), places.max(axis=0)
+    size = float((high - low).max())
+    shapes = [shapely.simplify(shapely.LinearRing(r), size / 500) for r in rings if len(r) > 2]
+    return {"outline": [_flat(shapely.get_coordinates(s)[:-1], 2) for s in shapes], "bounds": _box((*low, *high))}
+
+
+def _measure(b: Build, style: LengthStyle, step: str) -> dict[str, object]:
     m, body, blank = b.measured, b.measured.body, b.job.blank
     free = m.free
-    readings = {n: {"mean": r.mean, "error": r.error, "count": r.count} for n, r in m.readings.items()}
+    round_body = isinstance(body, (Frustum, Profile))
+    readings = {
+        n: {"mean": r.mean, "error": r.error, "count": r.count, "outlier": r.outlier, "deviation": r.deviation}
+        for n, r in m.readings.items()
+    }
     out: dict[str, object] = {
-        "kind": blank.kind, "readings": readings, "radius_lower": 0, "radius_upper": 0, "slant": 0, "upright": 0, "k": 0, "rim": 0,
+        "kind": blank.kind, "closed": round_body, "readings": readings, "radius_lower": 0, "radius_upper": 0, "slant": 0, "upright": 0, "k": 0, "rim": 0,
         "foot": 0, "width": 0, "height": 0, "free_low": free.low, "free_high": free.high, "free_left": free.left,
         "free_right": free.right, "free_width_low": free.right - free.left, "free_width_high": free.right - free.left,
-        "handle": free.handle, "handle_width": 0, "volume": m.volume_ml, "seam_top": 0, "seam_bottom": 0, "edge_drift": 0,
+        "handle": free.handle, "handle_width": free.handle_width, "volume": m.volume_ml, "seam_top": 0, "seam_bottom": 0, "edge_drift": 0,
         "taper_deg": 0, "readable_half_angle": READABLE_HALF_ANGLE, "readable_top": 0,
+        "figures": [{"name": c.name, "value": c.value, "error": c.error, "unit": c.unit, "first": c.first, "first_words": spoken(c.first) if c.first else "",
+                     "first_share": c.shares[0][1] if c.shares else 0.0} for c in m.consequences],
+        "faces": [{"seen_by": f.seen_by, "centre": math.degrees(f.centre) if round_body else f.centre, "up": (f.box[1] + f.box[3]) / 2, "width": f.width,
+                   "height": f.height} for f in free.faces],
+        "free_parts": [{"area": format_quantity(p.area, "mm2", style), "width": p.width, "height": p.height, "readable": p.readable} for p in free.parts],
+        "sketch": _sketch(b, style) if step == "measure" else {"title": "", "strokes": [], "dimensions": [], "marks": [], "note": "", "reach": (0, 0, 1, 1)},
+        "solid": _solid(b),
+        "level": {"height": m.level.height_mm, "volume": m.level.volume_ml, "brim": m.level.brim_ml, "along": m.level.along_mm} if m.level else None,
+        "photo": None if m.photo is None else {
+            "z": np.round(m.photo.profile.z[::4], 2).tolist(), "r": np.round(m.photo.profile.r[::4], 3).tolist(), "apart": m.photo.profile.apart,
+            "checks": [{"name": c.name, "by_photo": c.by_photo, "by_hand": c.by_hand, "spread": c.spread} for c in m.photo.checks]},
     }  # fmt: skip
+    seam = {name: c.error for name in ("seam_top", "seam_bottom", "edge_drift") if (c := m.consequence(name))}
+    out |= seam
     if isinstance(body, Frustum) and isinstance(blank, CupBlank):
         turn = free.right - free.left
         out |= {
             "radius_lower": body.radius_lower, "radius_upper": body.radius_upper, "slant": body.slant, "upright": body.upright,
-            "k": body.k, "rim": blank.rim_mm, "foot": blank.foot_mm, "seam_top": 2 * math.pi * body.error_upper,
-            "seam_bottom": 2 * math.pi * body.error_lower, "edge_drift": edge_drift(body), "taper_deg": math.degrees(math.asin(body.k)),
-            "readable_top": readable_width(body, free.high), "handle_width": blank.handle.width_mm if blank.handle else 0,
+            "k": body.k, "rim": blank.rim_mm, "foot": blank.foot_mm, "taper_deg": math.degrees(math.asin(body.k)),
+            "readable_top": readable_width(body, free.high),
             "free_width_low": turn * body.radius_at(free.low), "free_width_high": turn * body.radius_at(free.high),
         }  # fmt: skip
-    elif not isinstance(body, Frustum):
+    elif isinstance(body, (Panel, MeshBody, RiseSurface)):
         out |= {"width": body.width, "height": body.height}
+    elif isinstance(body, Cap):
+        out |= {"width": 2 * body.rim, "height": body.rise}
+    else:
+        assert isinstance(body, Profile)
+        out |= {"width": 2 * float(body.r.max()), "height": body.upright}
     return out
 
 
@@ -75,7 +157,8 @@ def _template(b: Build) -> dict[str, object] | None:
         return None
     s, turn = t.sector, t.right - t.left
     return {
-        "outline": rings_of(t.outline, 0.003), "free": rings_of(t.free, 0.003), "overlap": rings_of(t.overlap) if t.overlap else [],
+        "outline": rings_of(t.outline, 0.003), "free": rings_of(t.free, 0.003),
+        "zones": [ring for z in t.zones for ring in rings_of(z.region, 0.01)], "overlap": rings_of(t.overlap) if t.overlap else [],
         "bounds": _box(t.outline.bounds), "k": t.surface.k, "r0": t.surface.scale_at(0), "left": t.left, "right": t.right,
         "low": t.low, "high": t.high, "sector_lower": s.radius_lower if s else None, "sector_upper": s.radius_upper if s else None,
         "sector_angle_deg": math.degrees(s.angle) if s else None,
@@ -180,7 +263,7 @@ def make_scene(b: Build, style: LengthStyle, step: str, fault: WimpleError | Non
         "verdicts": [_verdict(v, style) for v in b.verdicts],
         "fault": {"field": fault.field, "message": fault.message, "hint": fault.hint} if fault else None,
         "fault_step": fault_step,
-        "measure": _measure(b),
+        "measure": _measure(b, style, step),
         "template": _template(b),
         "placed": _placed(b, style, step) if step in ("artwork", "unwrap") else [],
         "object": _object(b),

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
-from typing import Literal
+from typing import Any, Literal
 
 from ninja import Schema
 from wimple_core.job import Job
@@ -20,6 +20,7 @@ class VerdictOut(Schema):
     sentence: str
     field: str
     fix: float | str | bool | None
+    fixes: dict[str, Any]
     places: list[tuple[float, float]]
 
 
@@ -33,13 +34,136 @@ class ReadingOut(Schema):
     mean: float
     error: float
     count: int
+    outlier: int | None
+    deviation: float | None
+
+
+class FigureOut(Schema):
+    """A figure that follows from the readings, with its spread and the reading to take again first."""
+
+    name: str
+    value: float
+    error: float
+    unit: str
+    first: str
+    first_words: str
+    first_share: float
+
+
+class FacePart(Schema):
+    """A side that is looked at, with the largest rectangle free and readable there: where its middle is (degrees on a round body, mm on
+    a panel; mm up), and its size."""
+
+    seen_by: str
+    centre: float
+    up: float
+    width: float
+    height: float
+
+
+class FreePartOut(Schema):
+    """One piece of the free area."""
+
+    area: str
+    width: float
+    height: float
+    readable: float
+
+
+class StrokeOut(Schema):
+    kind: Literal["body", "fine", "centre", "free", "zone", "section", "found"]
+    closed: bool
+    lines: list[Ring]
+
+
+class DimensionOut(Schema):
+    """A dimension line of the drawing, mm; `leader` is set where its figure stands beside the drawing."""
+
+    field: str
+    start: tuple[float, float]
+    end: tuple[float, float]
+    out: tuple[float, float]
+    row: float
+    text: str
+    leader: Literal["left", "right"] | None
+
+
+class MarkOut(Schema):
+    field: str
+    at: tuple[float, float]
+    text: str
+
+
+class SketchOut(Schema):
+    """The dimensioned drawing of a blank that is no cup; for a cup only what lies on it."""
+
+    title: str
+    strokes: list[StrokeOut]
+    dimensions: list[DimensionOut]
+    marks: list[MarkOut]
+    note: str
+    reach: tuple[float, float, float, float]
+
+
+class SkinOut(Schema):
+    """Where surface coordinates lie in space: rows from low to high of places from left to right, x, y, z each, mm."""
+
+    left: float
+    right: float
+    low: float
+    high: float
+    rows: int
+    columns: int
+    positions: list[float]
+
+
+class SolidOut(Schema):
+    """The body for showing: a side line to be turned (r, y, ...), a plate's contours, or triangles."""
+
+    line: list[float]
+    plate: list[Ring]
+    positions: list[float]
+    triangles: list[int]
+    skin: SkinOut | None
+    size: tuple[float, float, float]
+
+
+class LevelOut(Schema):
+    height: float
+    volume: float | None
+    brim: float
+    along: float
+
+
+class PhotoCheckOut(Schema):
+    name: str
+    by_photo: float
+    by_hand: float
+    spread: float
+
+
+class PhotoFoundOut(Schema):
+    """The side line a photograph gave: heights above the foot and radii, and the places read by hand too."""
+
+    z: list[float]
+    r: list[float]
+    apart: float | None
+    checks: list[PhotoCheckOut]
 
 
 class MeasureOut(Schema):
-    """Figures of the side view; the radii are 0 on a panel, width and height 0 on a cup."""
+    """What was measured. The radii and the side are a cup's, and 0 on anything else; width and height are a panel's."""
 
-    kind: Literal["cup", "panel"]
+    kind: Literal["cup", "stack", "revolution", "dome", "panel", "curved_panel", "rise_panel", "insert", "mesh"]
+    closed: bool
     readings: dict[str, ReadingOut]
+    figures: list[FigureOut]
+    faces: list[FacePart]
+    free_parts: list[FreePartOut]
+    sketch: SketchOut
+    solid: SolidOut | None
+    level: LevelOut | None
+    photo: PhotoFoundOut | None
     radius_lower: float
     radius_upper: float
     slant: float
@@ -69,6 +193,7 @@ class MeasureOut(Schema):
 class TemplateOut(Schema):
     outline: list[Ring]
     free: list[Ring]
+    zones: list[Ring]
     overlap: list[Ring]
     bounds: tuple[float, float, float, float]
     k: float

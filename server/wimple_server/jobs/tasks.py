@@ -2,16 +2,22 @@
 
 from __future__ import annotations
 
+import json
 import logging
+from collections.abc import Callable
 
+from django.db import transaction
 from django_tasks import task
-from wimple_core.errors import WimpleError
+from wimple_core.built import Build
+from wimple_core.errors import CannotUnroll, WimpleError
 from wimple_core.export import all_files, zip_files
-from wimple_core.job import load_job
+from wimple_core.job import Job, load_job
+from wimple_core.job.files import OUTLINE_OF_PHOTO
+from wimple_core.measure.photo import find_outline, suggest_marks, upright_jpeg
 from wimple_core.pipeline import build
 
 from ..errors import error_body
-from .models import Export
+from .models import Drawing, Export, PhotoReading, Status
 
 
 class Stopped(Exception):
@@ -24,6 +30,14 @@ def _report(export: Export, **change: object) -> None:
         raise Stopped
 
 
+def _as_far_as_it_unrolls(document: Job, drawings: dict[str, bytes], progress: Callable[[str], None]) -> Build:
+    """The whole build, or its measuring where the body does not unroll."""
+    try:
+        return build(document, drawings, progress=progress)
+    except CannotUnroll:
+        return build(document, drawings, "measure")
+
+
 @task()
 def make_files(export_id: int) -> None:
     """Make the zip of one export."""
@@ -33,8 +47,9 @@ def make_files(export_id: int) -> None:
     style = export.job.workshop.length_style
     try:
         _report(export, status=Export.Status.RUNNING)
-        drawings = export.job.drawing_bytes()
-        built = build(load_job(export.document), drawings, progress=lambda step: _report(export, working_on=step))
+        document = load_job(export.document)
+        drawings = export.job.files_for(document)
+        built = _as_far_as_it_unrolls(document, drawings, lambda step: _report(export, working_on=step))
         files = all_files(built, drawings, style, lambda n, total, name: _report(export, done=n, total=total, working_on=name))
         _report(export, status=Export.Status.DONE, zip=zip_files(files), names=[f.path for f in files], working_on="")
     except Stopped:
@@ -49,9 +64,47 @@ def make_files(export_id: int) -> None:
         )
 
 
+def _say(reading_id: int, **change: object) -> None:
+    """Write a photograph's progress down, unless the work was stopped meanwhile. Raises Stopped."""
+    if not PhotoReading.objects.filter(pk=reading_id).exclude(status=Status.STOPPED).update(**change):
+        raise Stopped
+
+
+@task()
+def read_photo(reading_id: int) -> None:
+    """Find the outline in one photograph; keep the picture, upright and without its metadata, and the outline beside it."""
+    reading = PhotoReading.objects.select_related("job").filter(pk=reading_id).first()
+    if reading is None or reading.picture is None or reading.status in (Status.DONE, Status.STOPPED):
+        return
+    try:
+        _say(reading_id, status=Status.RUNNING)
+        picture = upright_jpeg(bytes(reading.picture))
+        outline = find_outline(picture, lambda what: _say(reading_id, working_on=what))
+        known, axis = suggest_marks(outline)
+        marks = {"known": known, "axis": axis, "width": outline.width, "height": outline.height}
+        with transaction.atomic():
+            name = reading.job.free_name(reading.name.rpartition(".")[0] + ".jpg")
+            Drawing.objects.create(job=reading.job, name=name, kind=Drawing.Kind.PHOTO, data=picture)
+            Drawing.objects.create(
+                job=reading.job, name=name + OUTLINE_OF_PHOTO, kind=Drawing.Kind.FOUND, data=json.dumps(outline.as_dict()).encode()
+            )
+            _say(reading_id, status=Status.DONE, working_on="", name=name, marks=marks, picture=None)
+    except Stopped:
+        PhotoReading.objects.filter(pk=reading_id).update(picture=None)
+    except WimpleError as bad:
+        PhotoReading.objects.filter(pk=reading_id).update(status=Status.FAILED, error=bad.as_dict(), picture=None)
+    except Exception:
+        logging.getLogger("wimple").exception("photograph %s", reading_id)
+        body = error_body("our_fault", "The photograph could not be read, and it is not your doing.", "Try again.")
+        PhotoReading.objects.filter(pk=reading_id).update(status=Status.FAILED, error=body, picture=None)
+
+
 def take_up_again() -> int:
     """Enqueue what was waiting or running when the program was last stopped; returns how many."""
-    left = Export.objects.filter(status__in=[Export.Status.WAITING, Export.Status.RUNNING])
+    left = Export.objects.filter(status__in=[Status.WAITING, Status.RUNNING])
     for export in left:
         make_files.enqueue(export.pk)
-    return len(left)
+    photos = PhotoReading.objects.filter(status__in=[Status.WAITING, Status.RUNNING])
+    for reading in photos:
+        read_photo.enqueue(reading.pk)
+    return len(left) + len(photos)

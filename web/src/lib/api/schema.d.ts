@@ -81,7 +81,7 @@ export interface paths {
         };
         /**
          * Tables
-         * @description Films and cutters as shipped.
+         * @description Films and cutters as shipped, and a blank of each kind to start from.
          */
         get: operations["wimple_server_jobs_api_tables"];
         put?: never;
@@ -244,6 +244,110 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/outline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Outline
+         * @description Take in an SVG or DXF drawing whose outermost contour is the panel's.
+         */
+        post: operations["wimple_server_jobs_api_add_outline"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/mesh": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Mesh
+         * @description Take in a triangle mesh: STL, OBJ or PLY.
+         */
+        post: operations["wimple_server_jobs_api_add_mesh"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/photo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Photo
+         * @description Take in a side view; its outline is found by a task.
+         */
+        post: operations["wimple_server_jobs_api_add_photo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{reading_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Photo
+         * @description How far the outline is.
+         */
+        get: operations["wimple_server_jobs_api_get_photo"];
+        put?: never;
+        post?: never;
+        /**
+         * Stop Photo
+         * @description Stop finding the outline.
+         */
+        delete: operations["wimple_server_jobs_api_stop_photo"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/pictures/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Picture
+         * @description A photograph of the job, upright and without its metadata.
+         */
+        get: operations["wimple_server_jobs_api_get_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/exports": {
         parameters: {
             query?: never;
@@ -328,6 +432,182 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shelf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Shelf
+         * @description What is on the Shelf: every word of `q` must stand in its name, kind, note, tags or size.
+         */
+        get: operations["wimple_server_shelf_api_list_shelf"];
+        put?: never;
+        /**
+         * Keep Blank
+         * @description Keep a job's blank.
+         */
+        post: operations["wimple_server_shelf_api_keep_blank"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Shelf
+         * @description The whole Shelf as one JSON file.
+         */
+        get: operations["wimple_server_shelf_api_export_shelf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Import Shelf
+         * @description Put the blanks of an exported Shelf beside those there are: all, or none.
+         */
+        post: operations["wimple_server_shelf_api_import_shelf"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Compare Two
+         * @description Is this the same blank as last time? Both measurements held against each other, their spread taken into account.
+         */
+        get: operations["wimple_server_shelf_api_compare_two"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/{blank_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Blank
+         * @description A kept blank, whole.
+         */
+        get: operations["wimple_server_shelf_api_get_blank"];
+        put?: never;
+        post?: never;
+        /**
+         * Drop Blank
+         * @description Take a blank off the Shelf for good; the jobs that used it keep theirs.
+         */
+        delete: operations["wimple_server_shelf_api_drop_blank"];
+        options?: never;
+        head?: never;
+        /**
+         * Change Blank
+         * @description Change its name, note or tags.
+         */
+        patch: operations["wimple_server_shelf_api_change_blank"];
+        trace?: never;
+    };
+    "/api/shelf/{blank_id}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Copy Blank
+         * @description The same blank once more.
+         */
+        post: operations["wimple_server_shelf_api_copy_blank"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/{blank_id}/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Start Job
+         * @description Start a job on this blank.
+         */
+        post: operations["wimple_server_shelf_api_start_job"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/{blank_id}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Picture
+         * @description The blank's picture.
+         */
+        get: operations["wimple_server_shelf_api_get_picture"];
+        put?: never;
+        /**
+         * Set Picture
+         * @description Give the blank a picture; it is kept small and without its metadata.
+         */
+        post: operations["wimple_server_shelf_api_set_picture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -371,6 +651,228 @@ export interface components {
             length_style: "mm" | "in_fraction" | "in_decimal";
         };
         /**
+         * BandZone
+         * @description All across, or all round, between two heights (mm along the side above the lower line).
+         */
+        BandZone: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            form: "band";
+            /**
+             * Kind
+             * @default other
+             * @enum {string}
+             */
+            kind: "lip" | "base" | "handle" | "seam" | "light" | "plate" | "sensor" | "label" | "sight" | "other";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Low Mm
+             * @description mm; a string with a unit is read too
+             * @default 0
+             */
+            low_mm: number;
+            /**
+             * High Mm
+             * @description mm; a string with a unit is read too
+             * @default 10
+             */
+            high_mm: number;
+        };
+        /**
+         * Check
+         * @description The same dimension taken another way, to hold the first against: a diameter beside a circumference, an upright
+         *     height beside a slant.
+         */
+        Check: {
+            /**
+             * Reads
+             * @enum {string}
+             */
+            reads: "circumference" | "diameter" | "slant" | "upright" | "width" | "height" | "across_flats" | "across_corners" | "side" | "radius" | "chord" | "arc" | "rise";
+            /**
+             * Instrument
+             * @default calliper
+             * @enum {string}
+             */
+            instrument: "tape" | "calliper" | "ruler" | "gauge" | "photo";
+            /** Readings */
+            readings: number[];
+        };
+        /**
+         * ChordRise
+         * @description A straight edge laid across the bend: its length between the two touching places, and the rise in the middle.
+         */
+        ChordRise: {
+            chord: components["schemas"]["Dimension"];
+            rise: components["schemas"]["Dimension"];
+        };
+        /**
+         * CupBlank
+         * @description A straight or tapered cup, measured between a lower and an upper line round it.
+         */
+        CupBlank: {
+            /**
+             * Name
+             * @default Cup
+             */
+            name: string;
+            /**
+             * Colour
+             * @default #ffffff
+             */
+            colour: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Zones
+             * @default []
+             */
+            zones: (components["schemas"]["BandZone"] | components["schemas"]["SectorZone"] | components["schemas"]["PolygonZone"])[];
+            /**
+             * Wall
+             * @default single
+             * @enum {string}
+             */
+            wall: "single" | "double";
+            /**
+             * Wall Mm
+             * @description mm; a string with a unit is read too
+             * @default 1
+             */
+            wall_mm: number;
+            /** Capacity Ml */
+            capacity_ml?: number | null;
+            /**
+             * Tape Thickness Mm
+             * @description mm; a string with a unit is read too
+             * @default 0.2
+             */
+            tape_thickness_mm: number;
+            /**
+             * Lip Band Mm
+             * @description mm; a string with a unit is read too
+             * @default 12
+             */
+            lip_band_mm: number;
+            /**
+             * Base Band Mm
+             * @description mm; a string with a unit is read too
+             * @default 6
+             */
+            base_band_mm: number;
+            handle?: components["schemas"]["Handle"] | null;
+            /**
+             * Faces
+             * @default others
+             * @enum {string}
+             */
+            faces: "others" | "holder" | "both";
+            /**
+             * Hand
+             * @default right
+             * @enum {string}
+             */
+            hand: "right" | "left";
+            /**
+             * Decals
+             * @default 1
+             */
+            decals: number;
+            level?: components["schemas"]["Level"] | null;
+            photo?: components["schemas"]["Photo"] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cup";
+            upper: components["schemas"]["Dimension"];
+            lower: components["schemas"]["Dimension"];
+            side: components["schemas"]["Dimension"];
+            /**
+             * Rim Mm
+             * @description mm; a string with a unit is read too
+             * @default 0
+             */
+            rim_mm: number;
+            /**
+             * Foot Mm
+             * @description mm; a string with a unit is read too
+             * @default 0
+             */
+            foot_mm: number;
+            /**
+             * Trials
+             * @default []
+             */
+            trials: components["schemas"]["Trial"][];
+        };
+        /**
+         * CurvedPanelBlank
+         * @description A panel bent one way, as a cylinder is: chord and rise at one place or several.
+         */
+        CurvedPanelBlank: {
+            /**
+             * Name
+             * @default Curved panel
+             */
+            name: string;
+            /**
+             * Colour
+             * @default #ffffff
+             */
+            colour: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Zones
+             * @default []
+             */
+            zones: (components["schemas"]["BandZone"] | components["schemas"]["SectorZone"] | components["schemas"]["PolygonZone"])[];
+            /**
+             * Margin Mm
+             * @description mm; a string with a unit is read too
+             * @default 0
+             */
+            margin_mm: number;
+            /**
+             * On Vehicle
+             * @default false
+             */
+            on_vehicle: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "curved_panel";
+            /**
+             * Bend
+             * @default across
+             * @enum {string}
+             */
+            bend: "across" | "up";
+            /**
+             * Hollow
+             * @default false
+             */
+            hollow: boolean;
+            width: components["schemas"]["Dimension"];
+            height: components["schemas"]["Dimension"];
+            /** Places */
+            places: components["schemas"]["ChordRise"][];
+        };
+        /**
          * Cutter
          * @description A cutting machine and the area it cuts safely.
          */
@@ -398,6 +900,71 @@ export interface components {
             force: string;
             /** Speed */
             speed: string;
+        };
+        /**
+         * Dimension
+         * @description One dimension of a blank: what was read, with what, how often (all readings in mm).
+         */
+        Dimension: {
+            /**
+             * Reads
+             * @enum {string}
+             */
+            reads: "circumference" | "diameter" | "slant" | "upright" | "width" | "height" | "across_flats" | "across_corners" | "side" | "radius" | "chord" | "arc" | "rise";
+            /**
+             * Instrument
+             * @default tape
+             * @enum {string}
+             */
+            instrument: "tape" | "calliper" | "ruler" | "gauge" | "photo";
+            /** Readings */
+            readings: number[];
+            check?: components["schemas"]["Check"] | null;
+        };
+        /**
+         * DomeBlank
+         * @description A spherical cap, by the way round its rim and its rise.
+         */
+        DomeBlank: {
+            /**
+             * Name
+             * @default Dome
+             */
+            name: string;
+            /**
+             * Colour
+             * @default #ffffff
+             */
+            colour: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Zones
+             * @default []
+             */
+            zones: (components["schemas"]["BandZone"] | components["schemas"]["SectorZone"] | components["schemas"]["PolygonZone"])[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "dome";
+            base: components["schemas"]["Dimension"];
+            rise: components["schemas"]["Dimension"];
+            /**
+             * Tape Thickness Mm
+             * @description mm; a string with a unit is read too
+             * @default 0.2
+             */
+            tape_thickness_mm: number;
+            /**
+             * Margin Mm
+             * @description mm; a string with a unit is read too
+             * @default 0
+             */
+            margin_mm: number;
         };
         /**
          * Film
@@ -460,12 +1027,723 @@ export interface components {
              */
             note: string;
         };
+        /**
+         * Handle
+         * @description The handle: how wide a strip it takes from the wall, or the free width and height read beside it.
+         */
+        Handle: {
+            /**
+             * Width Mm
+             * @description mm; a string with a unit is read too
+             * @default 40
+             */
+            width_mm: number;
+            free_width?: components["schemas"]["Dimension"] | null;
+            free_height?: components["schemas"]["Dimension"] | null;
+        };
+        /**
+         * InsertBlank
+         * @description A disc that lies inside a lid or jar, by the inside diameter and its clearance.
+         */
+        InsertBlank: {
+            /**
+             * Name
+             * @default Lid insert
+             */
+            name: string;
+            /**
+             * Colour
+             * @default #ffffff
+             */
+            colour: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Zones
+             * @default []
+             */
+            zones: (components["schemas"]["BandZone"] | components["schemas"]["SectorZone"] | components["schemas"]["PolygonZone"])[];
+            /**
+             * Margin Mm
+             * @description mm; a string with a unit is read too
+             * @default 0
+             */
+            margin_mm: number;
+            /**
+             * On Vehicle
+             * @default false
+             */
+            on_vehicle: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "insert";
+            inside: components["schemas"]["Dimension"];
+            /**
+             * Clearance Mm
+             * @description mm; a string with a unit is read too
+             * @default 0.5
+             */
+            clearance_mm: number;
+            /** Hole */
+            hole?: (components["schemas"]["RoundHole"] | components["schemas"]["SlotHole"]) | null;
+            tab?: components["schemas"]["Tab"] | null;
+            /**
+             * Candle
+             * @default false
+             */
+            candle: boolean;
+        };
+        /**
+         * Level
+         * @description Water that stands level: its height above the bench, or how much was poured.
+         */
+        Level: {
+            /**
+             * Given
+             * @default height
+             * @enum {string}
+             */
+            given: "height" | "volume";
+            /**
+             * Height Mm
+             * @description mm; a string with a unit is read too
+             * @default 40
+             */
+            height_mm: number;
+            /**
+             * Volume Ml
+             * @description ml; a string with a unit is read too
+             * @default 100
+             */
+            volume_ml: number;
+        };
+        /**
+         * MeshBlank
+         * @description A body as a triangle mesh from a scan or a drawing, with the unit its numbers are in.
+         */
+        MeshBlank: {
+            /**
+             * Name
+             * @default Scanned body
+             */
+            name: string;
+            /**
+             * Colour
+             * @default #ffffff
+             */
+            colour: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Zones
+             * @default []
+             */
+            zones: (components["schemas"]["BandZone"] | components["schemas"]["SectorZone"] | components["schemas"]["PolygonZone"])[];
+            /**
+             * Margin Mm
+             * @description mm; a string with a unit is read too
+             * @default 0
+             */
+            margin_mm: number;
+            /**
+             * On Vehicle
+             * @default false
+             */
+            on_vehicle: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mesh";
+            /** File */
+            file: string;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "mm" | "cm" | "m" | "in";
+            /**
+             * Up
+             * @default z
+             * @enum {string}
+             */
+            up: "x" | "y" | "z";
+            check?: components["schemas"]["Dimension"] | null;
+        };
+        /**
+         * PanelBlank
+         * @description A flat panel of a regular shape, or of any outline.
+         */
+        PanelBlank: {
+            /**
+             * Name
+             * @default Panel
+             */
+            name: string;
+            /**
+             * Colour
+             * @default #ffffff
+             */
+            colour: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Zones
+             * @default []
+             */
+            zones: (components["schemas"]["BandZone"] | components["schemas"]["SectorZone"] | components["schemas"]["PolygonZone"])[];
+            /**
+             * Margin Mm
+             * @description mm; a string with a unit is read too
+             * @default 0
+             */
+            margin_mm: number;
+            /**
+             * On Vehicle
+             * @default false
+             */
+            on_vehicle: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "panel";
+            /**
+             * Shape
+             * @default rectangle
+             * @enum {string}
+             */
+            shape: "rectangle" | "rounded" | "circle" | "ellipse" | "hexagon" | "polygon" | "outline";
+            width: components["schemas"]["Dimension"];
+            height?: components["schemas"]["Dimension"] | null;
+            corner?: components["schemas"]["Dimension"] | null;
+            /**
+             * Sides
+             * @default 6
+             */
+            sides: number;
+            /** Outline */
+            outline?: string | null;
+            /**
+             * Tape Thickness Mm
+             * @description mm; a string with a unit is read too
+             * @default 0.2
+             */
+            tape_thickness_mm: number;
+        };
+        /**
+         * Photo
+         * @description A side view on a plain ground, taken level, with a known length in it.
+         */
+        Photo: {
+            /** File */
+            file: string;
+            /**
+             * Known Mm
+             * @description mm; a string with a unit is read too
+             * @default 85.6
+             */
+            known_mm: number;
+            /** Known */
+            known: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ];
+            /** Axis */
+            axis: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ];
+            /**
+             * Distance Mm
+             * @default 600
+             */
+            distance_mm: number | null;
+            /**
+             * Nearer Mm
+             * @description mm; a string with a unit is read too
+             * @default 0
+             */
+            nearer_mm: number;
+            /**
+             * Side
+             * @default both
+             * @enum {string}
+             */
+            side: "both" | "left" | "right";
+        };
+        /**
+         * PolygonZone
+         * @description Any outline of at least three corners: (mm to the right of the front or the middle, mm up).
+         */
+        PolygonZone: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            form: "polygon";
+            /**
+             * Kind
+             * @default other
+             * @enum {string}
+             */
+            kind: "lip" | "base" | "handle" | "seam" | "light" | "plate" | "sensor" | "label" | "sight" | "other";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * RevolutionBlank
+         * @description Any body turned on an axis, by its diameters at several heights.
+         */
+        RevolutionBlank: {
+            /**
+             * Name
+             * @default Bellied mug
+             */
+            name: string;
+            /**
+             * Colour
+             * @default #ffffff
+             */
+            colour: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Zones
+             * @default []
+             */
+            zones: (components["schemas"]["BandZone"] | components["schemas"]["SectorZone"] | components["schemas"]["PolygonZone"])[];
+            /**
+             * Wall
+             * @default single
+             * @enum {string}
+             */
+            wall: "single" | "double";
+            /**
+             * Wall Mm
+             * @description mm; a string with a unit is read too
+             * @default 1
+             */
+            wall_mm: number;
+            /** Capacity Ml */
+            capacity_ml?: number | null;
+            /**
+             * Tape Thickness Mm
+             * @description mm; a string with a unit is read too
+             * @default 0.2
+             */
+            tape_thickness_mm: number;
+            /**
+             * Lip Band Mm
+             * @description mm; a string with a unit is read too
+             * @default 12
+             */
+            lip_band_mm: number;
+            /**
+             * Base Band Mm
+             * @description mm; a string with a unit is read too
+             * @default 6
+             */
+            base_band_mm: number;
+            handle?: components["schemas"]["Handle"] | null;
+            /**
+             * Faces
+             * @default others
+             * @enum {string}
+             */
+            faces: "others" | "holder" | "both";
+            /**
+             * Hand
+             * @default right
+             * @enum {string}
+             */
+            hand: "right" | "left";
+            /**
+             * Decals
+             * @default 1
+             */
+            decals: number;
+            level?: components["schemas"]["Level"] | null;
+            photo?: components["schemas"]["Photo"] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "revolution";
+            /** Rings */
+            rings: components["schemas"]["Ring"][];
+        };
+        /**
+         * Ring
+         * @description The way round at one height above the foot.
+         */
+        Ring: {
+            height: components["schemas"]["Dimension"];
+            girth: components["schemas"]["Dimension"];
+        };
+        /**
+         * RisePanelBlank
+         * @description A panel bent both ways: rises over a flat base, read on a grid by straight edge and ruler.
+         */
+        RisePanelBlank: {
+            /**
+             * Name
+             * @default Panel curved both ways
+             */
+            name: string;
+            /**
+             * Colour
+             * @default #ffffff
+             */
+            colour: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Zones
+             * @default []
+             */
+            zones: (components["schemas"]["BandZone"] | components["schemas"]["SectorZone"] | components["schemas"]["PolygonZone"])[];
+            /**
+             * Margin Mm
+             * @description mm; a string with a unit is read too
+             * @default 0
+             */
+            margin_mm: number;
+            /**
+             * On Vehicle
+             * @default false
+             */
+            on_vehicle: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rise_panel";
+            /** Across Mm */
+            across_mm: number[];
+            /** Up Mm */
+            up_mm: number[];
+            /** Rises */
+            rises: (number[] | null)[][];
+            /**
+             * Reads
+             * @default rise
+             * @enum {string}
+             */
+            reads: "rise" | "gap";
+            /**
+             * Instrument
+             * @default ruler
+             * @enum {string}
+             */
+            instrument: "tape" | "calliper" | "ruler" | "gauge" | "photo";
+        };
+        /**
+         * RoundHole
+         * @description A round hole; its middle from the middle of the insert.
+         */
+        RoundHole: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            form: "round";
+            /**
+             * Width Mm
+             * @description mm; a string with a unit is read too
+             * @default 3.175
+             */
+            width_mm: number;
+            /**
+             * Across Mm
+             * @description mm; a string with a unit is read too
+             * @default 0
+             */
+            across_mm: number;
+            /**
+             * Up Mm
+             * @description mm; a string with a unit is read too
+             * @default 0
+             */
+            up_mm: number;
+        };
+        /**
+         * Section
+         * @description One straight or tapered part of a stack: the way round at its upper end, and its own side.
+         */
+        Section: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            upper: components["schemas"]["Dimension"];
+            side: components["schemas"]["Dimension"];
+        };
+        /**
+         * SectorZone
+         * @description A strip of one width from `low_mm` to `high_mm` (None: to the edge), round a middle.
+         */
+        SectorZone: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            form: "sector";
+            /**
+             * Kind
+             * @default seam
+             * @enum {string}
+             */
+            kind: "lip" | "base" | "handle" | "seam" | "light" | "plate" | "sensor" | "label" | "sight" | "other";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Centre Deg
+             * @default 180
+             */
+            centre_deg: number;
+            /**
+             * Centre Mm
+             * @description mm; a string with a unit is read too
+             * @default 0
+             */
+            centre_mm: number;
+            /**
+             * Width Mm
+             * @description mm; a string with a unit is read too
+             * @default 6
+             */
+            width_mm: number;
+            /** Low Mm */
+            low_mm?: number | null;
+            /** High Mm */
+            high_mm?: number | null;
+        };
+        /**
+         * SlotHole
+         * @description A slot with square ends.
+         */
+        SlotHole: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            form: "slot";
+            /**
+             * Width Mm
+             * @description mm; a string with a unit is read too
+             * @default 15.875
+             */
+            width_mm: number;
+            /**
+             * Height Mm
+             * @description mm; a string with a unit is read too
+             * @default 2.38125
+             */
+            height_mm: number;
+            /**
+             * Across Mm
+             * @description mm; a string with a unit is read too
+             * @default 0
+             */
+            across_mm: number;
+            /**
+             * Up Mm
+             * @description mm; a string with a unit is read too
+             * @default 0
+             */
+            up_mm: number;
+        };
+        /**
+         * StackBlank
+         * @description Straight, tapered and shouldered sections on one axis, from the foot upward.
+         */
+        StackBlank: {
+            /**
+             * Name
+             * @default Bottle
+             */
+            name: string;
+            /**
+             * Colour
+             * @default #ffffff
+             */
+            colour: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Zones
+             * @default []
+             */
+            zones: (components["schemas"]["BandZone"] | components["schemas"]["SectorZone"] | components["schemas"]["PolygonZone"])[];
+            /**
+             * Wall
+             * @default single
+             * @enum {string}
+             */
+            wall: "single" | "double";
+            /**
+             * Wall Mm
+             * @description mm; a string with a unit is read too
+             * @default 1
+             */
+            wall_mm: number;
+            /** Capacity Ml */
+            capacity_ml?: number | null;
+            /**
+             * Tape Thickness Mm
+             * @description mm; a string with a unit is read too
+             * @default 0.2
+             */
+            tape_thickness_mm: number;
+            /**
+             * Lip Band Mm
+             * @description mm; a string with a unit is read too
+             * @default 12
+             */
+            lip_band_mm: number;
+            /**
+             * Base Band Mm
+             * @description mm; a string with a unit is read too
+             * @default 6
+             */
+            base_band_mm: number;
+            handle?: components["schemas"]["Handle"] | null;
+            /**
+             * Faces
+             * @default others
+             * @enum {string}
+             */
+            faces: "others" | "holder" | "both";
+            /**
+             * Hand
+             * @default right
+             * @enum {string}
+             */
+            hand: "right" | "left";
+            /**
+             * Decals
+             * @default 1
+             */
+            decals: number;
+            level?: components["schemas"]["Level"] | null;
+            photo?: components["schemas"]["Photo"] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stack";
+            base: components["schemas"]["Dimension"];
+            /** Sections */
+            sections: components["schemas"]["Section"][];
+        };
+        /**
+         * Tab
+         * @description A pull tab that stands out over the upper edge.
+         */
+        Tab: {
+            /**
+             * Width Mm
+             * @description mm; a string with a unit is read too
+             * @default 8.636
+             */
+            width_mm: number;
+            /**
+             * Height Mm
+             * @description mm; a string with a unit is read too
+             * @default 12.7
+             */
+            height_mm: number;
+        };
         /** Tables */
         Tables: {
             /** Films */
             films: components["schemas"]["Film"][];
             /** Cutters */
             cutters: components["schemas"]["Cutter"][];
+            /** Blanks */
+            blanks: {
+                [key: string]: components["schemas"]["CupBlank"] | components["schemas"]["StackBlank"] | components["schemas"]["RevolutionBlank"] | components["schemas"]["DomeBlank"] | components["schemas"]["PanelBlank"] | components["schemas"]["CurvedPanelBlank"] | components["schemas"]["RisePanelBlank"] | components["schemas"]["InsertBlank"] | components["schemas"]["MeshBlank"];
+            };
+        };
+        /**
+         * Trial
+         * @description A paper template wrapped round the blank: how it gaped (an overlap is negative) and what it was cut from.
+         *
+         *     The template's circumferences are those of the bare blank it was made for.
+         */
+        Trial: {
+            /**
+             * Top Mm
+             * @description mm; a string with a unit is read too
+             */
+            top_mm: number;
+            /**
+             * Bottom Mm
+             * @description mm; a string with a unit is read too
+             */
+            bottom_mm: number;
+            /**
+             * Template Top Mm
+             * @description mm; a string with a unit is read too
+             */
+            template_top_mm: number;
+            /**
+             * Template Bottom Mm
+             * @description mm; a string with a unit is read too
+             */
+            template_bottom_mm: number;
+            /** On */
+            on?: string | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
         };
         /** PaintOut */
         PaintOut: {
@@ -518,106 +1796,6 @@ export interface components {
             paints: components["schemas"]["PaintOut"][];
         };
         /**
-         * CupBlank
-         * @description A straight or tapered cup, measured between a lower and an upper line round it.
-         */
-        CupBlank: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "cup";
-            /**
-             * Name
-             * @default Cup
-             */
-            name: string;
-            /**
-             * Colour
-             * @default #ffffff
-             */
-            colour: string;
-            /**
-             * Wall
-             * @default single
-             * @enum {string}
-             */
-            wall: "single" | "double";
-            /**
-             * Wall Mm
-             * @description mm; a string with a unit is read too
-             * @default 1
-             */
-            wall_mm: number;
-            /** Capacity Ml */
-            capacity_ml?: number | null;
-            upper: components["schemas"]["Dimension"];
-            lower: components["schemas"]["Dimension"];
-            side: components["schemas"]["Dimension"];
-            /**
-             * Tape Thickness Mm
-             * @description mm; a string with a unit is read too
-             * @default 0.2
-             */
-            tape_thickness_mm: number;
-            /**
-             * Rim Mm
-             * @description mm; a string with a unit is read too
-             * @default 0
-             */
-            rim_mm: number;
-            /**
-             * Foot Mm
-             * @description mm; a string with a unit is read too
-             * @default 0
-             */
-            foot_mm: number;
-            /**
-             * Lip Band Mm
-             * @description mm; a string with a unit is read too
-             * @default 12
-             */
-            lip_band_mm: number;
-            /**
-             * Base Band Mm
-             * @description mm; a string with a unit is read too
-             * @default 6
-             */
-            base_band_mm: number;
-            handle?: components["schemas"]["Handle"] | null;
-            /**
-             * Faces
-             * @default others
-             * @enum {string}
-             */
-            faces: "others" | "holder";
-            /**
-             * Hand
-             * @default right
-             * @enum {string}
-             */
-            hand: "right" | "left";
-        };
-        /**
-         * Dimension
-         * @description One dimension of a blank: what was read, with what, how often (all readings in mm).
-         */
-        Dimension: {
-            /**
-             * Reads
-             * @enum {string}
-             */
-            reads: "circumference" | "diameter" | "slant" | "upright" | "width" | "height";
-            /**
-             * Instrument
-             * @default tape
-             * @enum {string}
-             */
-            instrument: "tape" | "calliper" | "ruler";
-            /** Readings */
-            readings: number[];
-        };
-        /**
          * Drawing
          * @description A drawing and its place. The file travels beside the document, in `drawings/`.
          */
@@ -648,18 +1826,6 @@ export interface components {
             film: string;
             /** Film Colour */
             film_colour?: string | null;
-        };
-        /**
-         * Handle
-         * @description The handle: how wide a strip it takes from the wall, its clearance included.
-         */
-        Handle: {
-            /**
-             * Width Mm
-             * @description mm; a string with a unit is read too
-             * @default 40
-             */
-            width_mm: number;
         };
         /**
          * Job
@@ -701,7 +1867,7 @@ export interface components {
              */
             note: string;
             /** Blank */
-            blank: components["schemas"]["CupBlank"] | components["schemas"]["PanelBlank"];
+            blank: components["schemas"]["CupBlank"] | components["schemas"]["StackBlank"] | components["schemas"]["RevolutionBlank"] | components["schemas"]["DomeBlank"] | components["schemas"]["PanelBlank"] | components["schemas"]["CurvedPanelBlank"] | components["schemas"]["RisePanelBlank"] | components["schemas"]["InsertBlank"] | components["schemas"]["MeshBlank"];
             /**
              * @default {
              *       "extent": "full",
@@ -874,35 +2040,6 @@ export interface components {
              * @default 6
              */
             away_mm: number;
-        };
-        /**
-         * PanelBlank
-         * @description A flat rectangular panel.
-         */
-        PanelBlank: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "panel";
-            /**
-             * Name
-             * @default Panel
-             */
-            name: string;
-            /**
-             * Colour
-             * @default #ffffff
-             */
-            colour: string;
-            width: components["schemas"]["Dimension"];
-            height: components["schemas"]["Dimension"];
-            /**
-             * Margin Mm
-             * @description mm; a string with a unit is read too
-             * @default 0
-             */
-            margin_mm: number;
         };
         /**
          * Placement
@@ -1099,7 +2236,7 @@ export interface components {
              * @default cup
              * @enum {string}
              */
-            kind: "cup" | "panel";
+            kind: "cup" | "mug" | "stack" | "revolution" | "dome" | "panel" | "curved_panel" | "rise_panel" | "insert";
         };
         /** StaleOut */
         StaleOut: {
@@ -1145,6 +2282,86 @@ export interface components {
             detail: string;
             /** Amount */
             amount: string;
+        };
+        /**
+         * DimensionOut
+         * @description A dimension line of the drawing, mm; `leader` is set where its figure stands beside the drawing.
+         */
+        DimensionOut: {
+            /** Field */
+            field: string;
+            /** Start */
+            start: [
+                number,
+                number
+            ];
+            /** End */
+            end: [
+                number,
+                number
+            ];
+            /** Out */
+            out: [
+                number,
+                number
+            ];
+            /** Row */
+            row: number;
+            /** Text */
+            text: string;
+            /** Leader */
+            leader: ("left" | "right") | null;
+        };
+        /**
+         * FacePart
+         * @description A side that is looked at, with the largest rectangle free and readable there: where its middle is (degrees on a round body, mm on
+         *     a panel; mm up), and its size.
+         */
+        FacePart: {
+            /** Seen By */
+            seen_by: string;
+            /** Centre */
+            centre: number;
+            /** Up */
+            up: number;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+        };
+        /**
+         * FigureOut
+         * @description A figure that follows from the readings, with its spread and the reading to take again first.
+         */
+        FigureOut: {
+            /** Name */
+            name: string;
+            /** Value */
+            value: number;
+            /** Error */
+            error: number;
+            /** Unit */
+            unit: string;
+            /** First */
+            first: string;
+            /** First Words */
+            first_words: string;
+            /** First Share */
+            first_share: number;
+        };
+        /**
+         * FreePartOut
+         * @description One piece of the free area.
+         */
+        FreePartOut: {
+            /** Area */
+            area: string;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Readable */
+            readable: number;
         };
         /** LayerOut */
         LayerOut: {
@@ -1205,20 +2422,55 @@ export interface components {
             /** Wash From */
             wash_from: string | null;
         };
+        /** LevelOut */
+        LevelOut: {
+            /** Height */
+            height: number;
+            /** Volume */
+            volume: number | null;
+            /** Brim */
+            brim: number;
+            /** Along */
+            along: number;
+        };
+        /** MarkOut */
+        MarkOut: {
+            /** Field */
+            field: string;
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /** Text */
+            text: string;
+        };
         /**
          * MeasureOut
-         * @description Figures of the side view; the radii are 0 on a panel, width and height 0 on a cup.
+         * @description What was measured. The radii and the side are a cup's, and 0 on anything else; width and height are a panel's.
          */
         MeasureOut: {
             /**
              * Kind
              * @enum {string}
              */
-            kind: "cup" | "panel";
+            kind: "cup" | "stack" | "revolution" | "dome" | "panel" | "curved_panel" | "rise_panel" | "insert" | "mesh";
+            /** Closed */
+            closed: boolean;
             /** Readings */
             readings: {
                 [key: string]: components["schemas"]["ReadingOut"];
             };
+            /** Figures */
+            figures: components["schemas"]["FigureOut"][];
+            /** Faces */
+            faces: components["schemas"]["FacePart"][];
+            /** Free Parts */
+            free_parts: components["schemas"]["FreePartOut"][];
+            sketch: components["schemas"]["SketchOut"];
+            solid: components["schemas"]["SolidOut"] | null;
+            level: components["schemas"]["LevelOut"] | null;
+            photo: components["schemas"]["PhotoFoundOut"] | null;
             /** Radius Lower */
             radius_lower: number;
             /** Radius Upper */
@@ -1279,6 +2531,31 @@ export interface components {
             finish: string;
             /** Rings */
             rings: number[][];
+        };
+        /** PhotoCheckOut */
+        PhotoCheckOut: {
+            /** Name */
+            name: string;
+            /** By Photo */
+            by_photo: number;
+            /** By Hand */
+            by_hand: number;
+            /** Spread */
+            spread: number;
+        };
+        /**
+         * PhotoFoundOut
+         * @description The side line a photograph gave: heights above the foot and radii, and the places read by hand too.
+         */
+        PhotoFoundOut: {
+            /** Z */
+            z: number[];
+            /** R */
+            r: number[];
+            /** Apart */
+            apart: number | null;
+            /** Checks */
+            checks: components["schemas"]["PhotoCheckOut"][];
         };
         /**
          * PlacedOut
@@ -1353,6 +2630,10 @@ export interface components {
             error: number;
             /** Count */
             count: number;
+            /** Outlier */
+            outlier: number | null;
+            /** Deviation */
+            deviation: number | null;
         };
         /**
          * Scene
@@ -1432,6 +2713,70 @@ export interface components {
             /** Sheets */
             sheets: components["schemas"]["SheetOut"][];
         };
+        /**
+         * SketchOut
+         * @description The dimensioned drawing of a blank that is no cup; for a cup only what lies on it.
+         */
+        SketchOut: {
+            /** Title */
+            title: string;
+            /** Strokes */
+            strokes: components["schemas"]["StrokeOut"][];
+            /** Dimensions */
+            dimensions: components["schemas"]["DimensionOut"][];
+            /** Marks */
+            marks: components["schemas"]["MarkOut"][];
+            /** Note */
+            note: string;
+            /** Reach */
+            reach: [
+                number,
+                number,
+                number,
+                number
+            ];
+        };
+        /**
+         * SkinOut
+         * @description Where surface coordinates lie in space: rows from low to high of places from left to right, x, y, z each, mm.
+         */
+        SkinOut: {
+            /** Left */
+            left: number;
+            /** Right */
+            right: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Rows */
+            rows: number;
+            /** Columns */
+            columns: number;
+            /** Positions */
+            positions: number[];
+        };
+        /**
+         * SolidOut
+         * @description The body for showing: a side line to be turned (r, y, ...), a plate's contours, or triangles.
+         */
+        SolidOut: {
+            /** Line */
+            line: number[];
+            /** Plate */
+            plate: number[][];
+            /** Positions */
+            positions: number[];
+            /** Triangles */
+            triangles: number[];
+            skin: components["schemas"]["SkinOut"] | null;
+            /** Size */
+            size: [
+                number,
+                number,
+                number
+            ];
+        };
         /** StepOut */
         StepOut: {
             /** Title */
@@ -1439,12 +2784,26 @@ export interface components {
             /** Text */
             text: string;
         };
+        /** StrokeOut */
+        StrokeOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "body" | "fine" | "centre" | "free" | "zone" | "section" | "found";
+            /** Closed */
+            closed: boolean;
+            /** Lines */
+            lines: number[][];
+        };
         /** TemplateOut */
         TemplateOut: {
             /** Outline */
             outline: number[][];
             /** Free */
             free: number[][];
+            /** Zones */
+            zones: number[][];
             /** Overlap */
             overlap: number[][];
             /** Bounds */
@@ -1494,6 +2853,10 @@ export interface components {
             field: string;
             /** Fix */
             fix: number | string | boolean | null;
+            /** Fixes */
+            fixes: {
+                [key: string]: unknown;
+            };
             /** Places */
             places: [
                 number,
@@ -1529,6 +2892,66 @@ export interface components {
             /** Height */
             height: number;
         };
+        /**
+         * BlankFileOut
+         * @description A file taken in for a blank: its name, and how large what it holds is, in the file's own numbers.
+         */
+        BlankFileOut: {
+            /** File */
+            file: string;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+        };
+        /**
+         * MarksOut
+         * @description Where the known length and the axis probably are, in pixels of the upright picture.
+         */
+        MarksOut: {
+            /** Known */
+            known: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ];
+            /** Axis */
+            axis: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ];
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+        };
+        /** PhotoOut */
+        PhotoOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Status
+             * @enum {string}
+             */
+            status: "waiting" | "running" | "done" | "failed" | "stopped";
+            /** Working On */
+            working_on: string;
+            marks: components["schemas"]["MarksOut"] | null;
+            error: components["schemas"]["FaultOut"] | null;
+        };
         /** ExportOut */
         ExportOut: {
             /** Id */
@@ -1547,6 +2970,164 @@ export interface components {
             /** Names */
             names: string[];
             error: components["schemas"]["FaultOut"] | null;
+        };
+        /**
+         * CardOut
+         * @description A blank on the Shelf.
+         */
+        CardOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Colour */
+            colour: string;
+            /** Size */
+            size: string;
+            /** Tags */
+            tags: string[];
+            /** Jobs */
+            jobs: number;
+            /** Has Picture */
+            has_picture: boolean;
+            /**
+             * Changed
+             * Format: date-time
+             */
+            changed: string;
+            /** Bounds */
+            bounds: [
+                number,
+                number,
+                number,
+                number
+            ];
+            /** Outline */
+            outline: number[][];
+        };
+        /** ShelfOut */
+        ShelfOut: {
+            /** Total */
+            total: number;
+            /** Found */
+            found: number;
+            /** Tags */
+            tags: components["schemas"]["TagOut"][];
+            /** Blanks */
+            blanks: components["schemas"]["CardOut"][];
+        };
+        /** TagOut */
+        TagOut: {
+            /** Tag */
+            tag: string;
+            /** Count */
+            count: number;
+        };
+        /** BlankOut */
+        BlankOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Colour */
+            colour: string;
+            /** Size */
+            size: string;
+            /** Tags */
+            tags: string[];
+            /** Jobs */
+            jobs: number;
+            /** Has Picture */
+            has_picture: boolean;
+            /**
+             * Changed
+             * Format: date-time
+             */
+            changed: string;
+            /** Bounds */
+            bounds: [
+                number,
+                number,
+                number,
+                number
+            ];
+            /** Outline */
+            outline: number[][];
+            /** Note */
+            note: string;
+            /** Blank */
+            blank: components["schemas"]["CupBlank"] | components["schemas"]["StackBlank"] | components["schemas"]["RevolutionBlank"] | components["schemas"]["DomeBlank"] | components["schemas"]["PanelBlank"] | components["schemas"]["CurvedPanelBlank"] | components["schemas"]["RisePanelBlank"] | components["schemas"]["InsertBlank"] | components["schemas"]["MeshBlank"];
+        };
+        /** KeepIn */
+        KeepIn: {
+            /** Job */
+            job: number;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+        };
+        /** ImportedOut */
+        ImportedOut: {
+            /** Taken */
+            taken: number;
+        };
+        /** ComparisonOut */
+        ComparisonOut: {
+            /**
+             * Level
+             * @enum {string}
+             */
+            level: "ok" | "look" | "stop";
+            /** Sentence */
+            sentence: string;
+            /** Differences */
+            differences: components["schemas"]["DifferenceOut"][];
+        };
+        /** DifferenceOut */
+        DifferenceOut: {
+            /** Name */
+            name: string;
+            /** First */
+            first: string;
+            /** Second */
+            second: string;
+            /** Apart */
+            apart: string;
+            /** Spread */
+            spread: string;
+            /**
+             * Level
+             * @enum {string}
+             */
+            level: "ok" | "look" | "stop";
+        };
+        /** ChangeIn */
+        ChangeIn: {
+            /** Name */
+            name?: string | null;
+            /** Note */
+            note?: string | null;
+            /** Tags */
+            tags?: string[] | null;
+        };
+        /** StartedOut */
+        StartedOut: {
+            /** Job */
+            job: number;
+        };
+        /** StartIn */
+        StartIn: {
+            /**
+             * Title
+             * @default
+             */
+            title: string;
         };
     };
     responses: never;
@@ -2120,6 +3701,277 @@ export interface operations {
             };
         };
     };
+    wimple_server_jobs_api_add_outline: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BlankFileOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_jobs_api_add_mesh: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BlankFileOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_jobs_api_add_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotoOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_jobs_api_get_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reading_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotoOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_jobs_api_stop_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reading_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotoOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_jobs_api_get_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
     wimple_server_jobs_api_ask_for_files: {
         parameters: {
             query?: never;
@@ -2299,6 +4151,514 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_shelf_api_list_shelf: {
+        parameters: {
+            query?: {
+                q?: string;
+                tag?: string;
+                kind?: string;
+                start?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_shelf_api_keep_blank: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BlankOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_shelf_api_export_shelf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_shelf_api_import_shelf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportedOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_shelf_api_compare_two: {
+        parameters: {
+            query: {
+                first: number;
+                second: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparisonOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_shelf_api_get_blank: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                blank_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BlankOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_shelf_api_drop_blank: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                blank_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_shelf_api_change_blank: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                blank_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BlankOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_shelf_api_copy_blank: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                blank_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BlankOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_shelf_api_start_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                blank_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StartIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StartedOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_shelf_api_get_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                blank_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_shelf_api_set_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                blank_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BlankOut"];
                 };
             };
             /** @description Not Found */

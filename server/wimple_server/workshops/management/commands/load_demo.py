@@ -10,11 +10,20 @@ from django.core.management.base import BaseCommand
 from django.db import transaction
 from wimple_core.artwork import clean_svg
 from wimple_core.job import load_job
+from wimple_core.job.files import files_of
 
 from ....jobs.models import Drawing, Job
+from ....shelf.keeping import keep
 from ...models import Membership, Workshop
 
-DEMO_JOBS = ("perihelion-cup", "star-atlas-mug", "comet-door")
+DEMO_JOBS = ("two-section-bottle", "telescope-dome", "lid-insert", "case-lid", "comet-door", "star-atlas-mug", "perihelion-cup")
+DEMO_SHELF = {
+    "perihelion-cup": ("enamel", "tapered"), "star-atlas-mug": ("steel", "handle"), "two-section-bottle": ("steel", "bottle"),
+    "bellied-mug": ("stoneware", "handle"), "telescope-dome": ("dome", "observatory"), "door-panel": ("van",), "bent-flap": ("van",),
+    "case-lid": ("case",), "lid-insert": ("candle",), "hexagon-board": ("board",), "oval-plaque": ("gate",), "round-flap": ("van",),
+    "signpost": ("path",), "eight-sided-tin": ("tin",), "dome-40": ("scan", "observatory"),
+}  # fmt: skip
+"""Blanks on the demo's Shelf, by the example they are taken from, with their tags."""
 
 
 class Command(BaseCommand):
@@ -36,4 +45,24 @@ class Command(BaseCommand):
                 for drawing in dict.fromkeys(d.file for d in document.drawings):
                     data = clean_svg((settings.EXAMPLES / "drawings" / drawing).read_bytes())
                     Drawing.objects.create(job=job, name=drawing, data=data)
+            self._fill_shelf(workshop)
         self.stdout.write("The demo workshop is loaded.")
+
+    def _fill_shelf(self, workshop: Workshop) -> None:
+        """Blanks of all examples; a job of the demo that holds one counts as having used it."""
+        by_blank = {job.document["blank"]["name"]: job for job in workshop.jobs.all()}
+        for name, tags in DEMO_SHELF.items():
+            document = load_job(json.loads((settings.EXAMPLES / f"{name}.wimple.json").read_text(encoding="utf-8")))
+            job = by_blank.get(document.blank.name)
+            job = job or Job.start(workshop, document)
+            for file in files_of(document.blank):
+                path = settings.EXAMPLES / "drawings" / file
+                if path.is_file() and not job.drawings.filter(name=file).exists():
+                    kind = {"svg": "outline", "dxf": "outline", "jpg": "photo"}.get(path.suffix[1:], "mesh")
+                    Drawing.objects.create(job=job, name=file, kind=kind, data=path.read_bytes())
+            kept = keep(job)
+            kept.tags = list(tags)
+            kept.write_search()
+            kept.save()
+            if document.blank.name not in by_blank:
+                job.delete()

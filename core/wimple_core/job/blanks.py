@@ -1,0 +1,310 @@
+"""The blanks: what each kind is measured by."""
+
+from __future__ import annotations
+
+import datetime as dt
+from typing import Annotated, Any, Literal
+
+from pydantic import Field, field_validator, model_validator
+
+from .dimension import Dimension
+from .fields import Colour, Count, Distance, FileName, Length, Model, Number, Offset, Title, Volume
+from .tables import Instrument
+from .zones import Zones
+
+Pixel = tuple[Number, Number]
+"""A place in a photograph: pixels from its left and its top edge."""
+
+
+class Handle(Model):
+    """The handle: how wide a strip it takes from the wall, or the free width and height read beside it."""
+
+    width_mm: Length = 40.0
+    """The strip it takes, a finger's room included; not used where `free_width` was read."""
+    free_width: Dimension | None = None
+    """Read round the cup from one edge of the handle's strip to the other, the way that is free."""
+    free_height: Dimension | None = None
+    """Height of the free area beside the handle, from its lower edge."""
+
+
+class Trial(Model):
+    """A paper template wrapped round the blank: how it gaped (an overlap is negative) and what it was cut from.
+
+    The template's circumferences are those of the bare blank it was made for.
+    """
+
+    top_mm: Offset
+    bottom_mm: Offset
+    template_top_mm: Length
+    template_bottom_mm: Length
+    on: dt.date | None = None
+    note: Annotated[str, Field(max_length=400)] = ""
+
+
+class Level(Model):
+    """Water that stands level: its height above the bench, or how much was poured."""
+
+    given: Literal["height", "volume"] = "height"
+    height_mm: Distance = 40.0
+    volume_ml: Volume = 100.0
+
+
+class Photo(Model):
+    """A side view on a plain ground, taken level, with a known length in it."""
+
+    file: FileName
+    known_mm: Length = 85.6
+    known: tuple[Pixel, Pixel]
+    axis: tuple[Pixel, Pixel]
+    distance_mm: Length | None = 600.0
+    """From the lens to the axis of the blank; None: so far that nothing need be corrected."""
+    nearer_mm: Offset = 0.0
+    """How much nearer to the lens than the axis the known length stood."""
+    side: Literal["both", "left", "right"] = "both"
+    """Which edge is read: a handle hides the other."""
+
+
+class _Blank(Model):
+    name: Title = "Blank"
+    colour: Colour = "#ffffff"
+    note: Annotated[str, Field(max_length=2000)] = ""
+    zones: Zones = ()
+
+
+class _Round(_Blank):
+    wall: Literal["single", "double"] = "single"
+    wall_mm: Distance = 1.0
+    capacity_ml: Volume | None = None
+    tape_thickness_mm: Distance = 0.2
+    lip_band_mm: Distance = 12.0
+    base_band_mm: Distance = 6.0
+    handle: Handle | None = None
+    faces: Literal["others", "holder", "both"] = "others"
+    """Who sees the decal: those who face the owner, the holder, or both."""
+    hand: Literal["right", "left"] = "right"
+    decals: Annotated[Count, Field(ge=1, le=2)] = 1
+    """Seen by both: one decal opposite the handle, or two, one on each side."""
+    level: Level | None = None
+    photo: Photo | None = None
+
+
+class CupBlank(_Round):
+    """A straight or tapered cup, measured between a lower and an upper line round it."""
+
+    kind: Literal["cup"] = "cup"
+    name: Title = "Cup"
+    upper: Dimension
+    lower: Dimension
+    side: Dimension
+    rim_mm: Distance = 0.0
+    """How far below the rim the upper line lies, along the side."""
+    foot_mm: Distance = 0.0
+    """How far above the foot the lower line lies, along the side."""
+    trials: Annotated[tuple[Trial, ...], Field(max_length=50)] = ()
+
+
+class Section(Model):
+    """One straight or tapered part of a stack: the way round at its upper end, and its own side."""
+
+    name: Annotated[str, Field(max_length=60)] = ""
+    upper: Dimension
+    side: Dimension
+
+
+class StackBlank(_Round):
+    """Straight, tapered and shouldered sections on one axis, from the foot upward."""
+
+    kind: Literal["stack"] = "stack"
+    name: Title = "Bottle"
+    base: Dimension
+    """Round the foot."""
+    sections: Annotated[tuple[Section, ...], Field(min_length=1, max_length=20)]
+
+
+class Ring(Model):
+    """The way round at one height above the foot."""
+
+    height: Dimension
+    girth: Dimension
+
+
+class RevolutionBlank(_Round):
+    """Any body turned on an axis, by its diameters at several heights."""
+
+    kind: Literal["revolution"] = "revolution"
+    name: Title = "Bellied mug"
+    rings: Annotated[tuple[Ring, ...], Field(min_length=3, max_length=60)]
+
+
+class DomeBlank(_Blank):
+    """A spherical cap, by the way round its rim and its rise."""
+
+    kind: Literal["dome"] = "dome"
+    name: Title = "Dome"
+    base: Dimension
+    rise: Dimension
+    tape_thickness_mm: Distance = 0.2
+    margin_mm: Distance = 0.0
+
+
+class _Panel(_Blank):
+    margin_mm: Distance = 0.0
+    on_vehicle: bool = False
+    """Lights, plates, sensors, labels and the driver's view must then be marked."""
+
+
+Shape = Literal["rectangle", "rounded", "circle", "ellipse", "hexagon", "polygon", "outline"]
+_SIZES: dict[str, tuple[str, ...]] = {
+    "rectangle": ("width",), "rounded": ("width",), "circle": ("diameter", "circumference"), "ellipse": ("width",),
+    "hexagon": ("across_flats", "across_corners", "side"), "polygon": ("across_flats", "across_corners", "side"), "outline": ("width",),
+}  # fmt: skip
+
+
+class PanelBlank(_Panel):
+    """A flat panel of a regular shape, or of any outline."""
+
+    kind: Literal["panel"] = "panel"
+    name: Title = "Panel"
+    shape: Shape = "rectangle"
+    width: Dimension
+    """Width; for a circle its diameter or circumference; for a hexagon or polygon across flats, across corners or one side."""
+    height: Dimension | None = None
+    """Of a rectangle, rounded rectangle or ellipse."""
+    corner: Dimension | None = None
+    """Radius of the corners of a rounded rectangle."""
+    sides: Annotated[Count, Field(ge=3, le=60)] = 6
+    outline: FileName | None = None
+    """An SVG or DXF file beside the document whose outermost contour is the panel's; `width` says how wide it is."""
+    tape_thickness_mm: Distance = 0.2
+
+    @model_validator(mode="before")
+    @classmethod
+    def _needs(cls, raw: Any) -> Any:
+        if not isinstance(raw, dict):
+            return raw
+        shape = raw.get("shape", "rectangle")
+        wanted = {"rectangle": ("height",), "rounded": ("height", "corner"), "ellipse": ("height",), "outline": ("outline",)}.get(
+            str(shape), ()
+        )
+        missing = [name for name in wanted if not raw.get(name)]
+        if missing:
+            raise ValueError(
+                f"A panel of the shape “{shape}” has no {' and no '.join(missing)}.|Measure that too, or choose another shape."
+            )
+        return raw
+
+    @model_validator(mode="after")
+    def _reads(self) -> PanelBlank:
+        allowed = _SIZES[self.shape]
+        if self.width.reads not in allowed:
+            raise ValueError(f"A {self.width.reads.replace('_', ' ')} says nothing of a panel of the shape “{self.shape}”."
+                             f"|Read one of: {', '.join(a.replace('_', ' ') for a in allowed)}.")  # fmt: skip
+        return self
+
+
+class ChordRise(Model):
+    """A straight edge laid across the bend: its length between the two touching places, and the rise in the middle."""
+
+    chord: Dimension
+    rise: Dimension
+
+
+class CurvedPanelBlank(_Panel):
+    """A panel bent one way, as a cylinder is: chord and rise at one place or several."""
+
+    kind: Literal["curved_panel"] = "curved_panel"
+    name: Title = "Curved panel"
+    bend: Literal["across", "up"] = "across"
+    """Which way the film goes round: from left to right, or from below upward."""
+    hollow: bool = False
+    """Bent away from who looks at it."""
+    width: Dimension
+    """Left to right: along the surface (`arc`), or straight from edge to edge (`chord`) where it bends that way."""
+    height: Dimension
+    places: Annotated[tuple[ChordRise, ...], Field(min_length=1, max_length=20)]
+
+
+class RisePanelBlank(_Panel):
+    """A panel bent both ways: rises over a flat base, read on a grid by straight edge and ruler."""
+
+    kind: Literal["rise_panel"] = "rise_panel"
+    name: Title = "Panel curved both ways"
+    across_mm: Annotated[tuple[Offset, ...], Field(min_length=3, max_length=9)]
+    """Where the columns stand, from the left edge, growing."""
+    up_mm: Annotated[tuple[Offset, ...], Field(min_length=3, max_length=9)]
+    """Where the rows stand, from the lower edge, growing."""
+    rises: tuple[tuple[tuple[Offset, ...] | None, ...], ...]
+    """One row for each of `up_mm`, from below; each place holds its readings; null where none was taken."""
+    reads: Literal["rise", "gap"] = "rise"
+    """`rise`: how far the surface stands out over the base; `gap`: how far it stays back below the straight edge."""
+    instrument: Instrument = "ruler"
+
+    @field_validator("rises", mode="before")
+    @classmethod
+    def _plain_numbers(cls, raw: Any) -> Any:
+        """A place with one reading may be written without brackets."""
+        if not isinstance(raw, (list, tuple)):
+            return raw
+        rows = [r if isinstance(r, (list, tuple)) else [r] for r in raw]
+        return [[c if c is None or isinstance(c, (list, tuple)) else [c] for c in row] for row in rows]
+
+
+class RoundHole(Model):
+    """A round hole; its middle from the middle of the insert."""
+
+    form: Literal["round"] = "round"
+    width_mm: Length = 3.175
+    across_mm: Offset = 0.0
+    up_mm: Offset = 0.0
+
+
+class SlotHole(Model):
+    """A slot with square ends."""
+
+    form: Literal["slot"] = "slot"
+    width_mm: Length = 15.875
+    height_mm: Length = 2.38125
+    across_mm: Offset = 0.0
+    up_mm: Offset = 0.0
+
+
+class Tab(Model):
+    """A pull tab that stands out over the upper edge."""
+
+    width_mm: Length = 8.636
+    height_mm: Length = 12.7
+
+
+class InsertBlank(_Panel):
+    """A disc that lies inside a lid or jar, by the inside diameter and its clearance."""
+
+    kind: Literal["insert"] = "insert"
+    name: Title = "Lid insert"
+    inside: Dimension
+    clearance_mm: Distance = 0.5
+    """Kept free all round, on each side."""
+    hole: Annotated[RoundHole | SlotHole, Field(discriminator="form")] | None = None
+    tab: Tab | None = None
+    candle: bool = False
+
+
+class MeshBlank(_Panel):
+    """A body as a triangle mesh from a scan or a drawing, with the unit its numbers are in."""
+
+    kind: Literal["mesh"] = "mesh"
+    name: Title = "Scanned body"
+    file: FileName
+    unit: Literal["mm", "cm", "m", "in"]
+    up: Literal["x", "y", "z"] = "z"
+    """Which of the file's axes points up."""
+    check: Dimension | None = None
+    """A width or height read on the body itself, to hold the mesh's against."""
+
+
+Blank = Annotated[
+    CupBlank | StackBlank | RevolutionBlank | DomeBlank | PanelBlank | CurvedPanelBlank | RisePanelBlank | InsertBlank | MeshBlank,
+    Field(discriminator="kind"),
+]
+RoundBlank = CupBlank | StackBlank | RevolutionBlank
+FlatBlank = PanelBlank | CurvedPanelBlank | InsertBlank
+BLANK_KINDS: tuple[str, ...] = ("cup", "stack", "revolution", "dome", "panel", "curved_panel", "rise_panel", "insert", "mesh")

@@ -1,0 +1,78 @@
+"""A panel curved both ways: the tensor spline through rises read on a grid."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from functools import lru_cache
+
+import numpy as np
+from scipy.interpolate import make_interp_spline
+
+from ..errors import BadReading
+from ..job.blanks import RisePanelBlank
+from .body import Array, RiseSurface
+from .readings import Reading
+
+
+def grid_of(blank: RisePanelBlank) -> None:
+    """Check that the grid is whole and grows. Raises BadReading naming the place that is missing."""
+    for name, axis, noun in (("across_mm", blank.across_mm, "columns"), ("up_mm", blank.up_mm, "rows")):
+        for i in range(1, len(axis)):
+            if axis[i] <= axis[i - 1] + 1e-6:
+                raise BadReading(f"The {noun} must grow: {axis[i]:g} mm follows {axis[i - 1]:g} mm.", field=f"blank.{name}.{i}",
+                                 hint="Give their places from the left or lower edge, in order.")  # fmt: skip
+    if len(blank.rises) != len(blank.up_mm):
+        raise BadReading(f"There are {len(blank.rises)} rows of rises for {len(blank.up_mm)} places up.", field="blank.rises",
+                         hint="One row of rises belongs to each place up.")  # fmt: skip
+    for j, row in enumerate(blank.rises):
+        if len(row) != len(blank.across_mm):
+            raise BadReading(f"Row {j + 1} has {len(row)} rises for {len(blank.across_mm)} places across.", field=f"blank.rises.{j}",
+                             hint="One rise belongs to each place across.")  # fmt: skip
+        for i, cell in enumerate(row):
+            if not cell:
+                raise BadReading(f"The rise at {blank.across_mm[i]:g} mm across and {blank.up_mm[j]:g} mm up is missing.",
+                                 field=f"blank.rises.{j}.{i}.0", hint="Read it too, or leave out the whole row or column.")  # fmt: skip
+
+
+def surface_from(blank: RisePanelBlank, readings: Mapping[str, Reading]) -> RiseSurface:
+    """The grid as read, rises positive toward the eye."""
+    grid_of(blank)
+    sign = 1.0 if blank.reads == "rise" else -1.0
+    shape = (len(blank.up_mm), len(blank.across_mm))
+    rises, errors = np.empty(shape), np.empty(shape)
+    for j in range(shape[0]):
+        for i in range(shape[1]):
+            r = readings[f"rises.{j}.{i}"]
+            rises[j, i], errors[j, i] = sign * r.mean, r.error
+    return RiseSurface(np.array(blank.across_mm), np.array(blank.up_mm), rises, errors)
+
+
+@lru_cache(maxsize=64)
+def _basis(knots: tuple[float, ...], at: tuple[float, ...], derivative: int) -> Array:
+    """(len(at), len(knots)): what each reading adds at each place, by the interpolating spline of degree 3 (2 for three places)."""
+    spline = make_interp_spline(knots, np.eye(len(knots)), k=3 if len(knots) > 3 else 2)
+    return np.asarray(spline(at, nu=derivative), dtype=np.float64)
+
+
+def evaluate(surface: RiseSurface, x: Array, y: Array, dx: int = 0, dy: int = 0) -> Array:
+    """Rise, or its derivative, on the grid of places `x` (m,) and `y` (n,): (n, m) mm (per mm for each derivative)."""
+    across = _basis(tuple(surface.x), tuple(x), dx)
+    up = _basis(tuple(surface.y), tuple(y), dy)
+    return np.asarray(up @ surface.rises @ across.T)
+
+
+def area_of(surface: RiseSurface, places: int = 48) -> float:
+    """True area of the whole surface, mm2: the integral of `sqrt(1 + f_x^2 + f_y^2)` by Gauss-Legendre."""
+    nodes, weights = np.polynomial.legendre.leggauss(places)
+    x = surface.x[0] + surface.width * (nodes + 1) / 2
+    y = surface.y[0] + surface.height * (nodes + 1) / 2
+    element = np.sqrt(1 + evaluate(surface, x, y, 1, 0) ** 2 + evaluate(surface, x, y, 0, 1) ** 2)
+    return float(weights @ element @ weights) * surface.width * surface.height / 4
+
+
+def bends_in_middle(surface: RiseSurface) -> tuple[float, float]:
+    """Curvature across and up in the middle, 1 / mm, positive where it bulges toward the eye: `-f'' / (1 + f'^2)^(3/2)`."""
+    x, y = np.array([surface.x[0] + surface.width / 2]), np.array([surface.y[0] + surface.height / 2])
+    fx, fy = (float(evaluate(surface, x, y, *d)[0, 0]) for d in ((1, 0), (0, 1)))
+    fxx, fyy = (float(evaluate(surface, x, y, *d)[0, 0]) for d in ((2, 0), (0, 2)))
+    return -fxx / (1 + fx * fx) ** 1.5, -fyy / (1 + fy * fy) ** 1.5

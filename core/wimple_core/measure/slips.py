@@ -1,0 +1,190 @@
+"""Sense checks: readings that look like a slip of the hand, which slip it probably is, and what would mend it."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Mapping
+
+from ..job.blanks import CupBlank, RoundBlank
+from ..job.dimension import Dimension
+from ..job.fields import Model
+from ..verdict import Verdict, grade
+from .readings import Reading, dimensions_of, read_dimension
+
+_FACTORS = (
+    (25.4, "in inches"), (1 / 25.4, "in millimetres among inches"), (10.0, "a decimal point too far left"), (0.1, "a decimal point too far right"),
+    (math.pi, "a diameter among circumferences"), (1 / math.pi, "a circumference among diameters"), (2.0, "a radius among diameters"), (0.5, "doubled"),
+)  # fmt: skip
+INCH = 25.4
+Readings = Mapping[str, Reading]
+
+
+def spoken(path: str) -> str:
+    """A reading's name in a maker's words."""
+    words = {"upper": "the top", "lower": "the bottom", "side": "the side", "base": "the foot", "inside": "the inside", "girth": "the way round",
+             "free_width": "the free width", "free_height": "the free height"}  # fmt: skip
+    parts = path.split(".")
+    if parts[0] == "sections" and len(parts) == 3:
+        return f"{words.get(parts[2], parts[2])} of section {int(parts[1]) + 1}"
+    if parts[0] == "rings" and len(parts) == 3:
+        return f"{words.get(parts[2], 'the ' + parts[2])} of ring {int(parts[1]) + 1}"
+    if parts[0] == "places" and len(parts) == 3:
+        return f"the {parts[2]} at place {int(parts[1]) + 1}"
+    if parts[0] == "rises" and len(parts) == 3:
+        return f"the rise in row {int(parts[1]) + 1}, column {int(parts[2]) + 1}"
+    if parts[0] == "trials":
+        return f"the trial's gap at the {parts[-1].removesuffix('_mm')}"
+    return words.get(parts[-1], f"the {parts[-1].replace('_', ' ')}")
+
+
+def outliers(dimensions: Iterable[tuple[str, Dimension]], readings: Readings) -> list[Verdict]:
+    """The reading that stands apart in each dimension, with the slip that would explain it."""
+    out = []
+    for path, d in dimensions:
+        at = readings[path].outlier
+        if at is None:
+            continue
+        others = [v for i, v in enumerate(d.readings) if i != at]
+        mean, value = sum(others) / len(others), d.readings[at]
+        near = max(3 * (max(others) - min(others)), 0.01 * abs(mean))
+        field = f"blank.{path}.readings"
+        slip = next(((f, words) for f, words in _FACTORS if abs(value * f - mean) <= near), None)
+        names = {"mean": (mean, "mm"), "typed": (value, "mm")}
+        if slip:
+            out.append(Verdict("measure.outlier", "measure", "stop", abs(value - mean), near, "mm",
+                               f"Reading {at + 1} of {spoken(path)}, {{typed}}, stands {{value}} from the others: it looks {'like ' if slip[1][0] == 'a' or slip[1] == 'doubled' else ''}{slip[1]}.",
+                               "Set it right, or take it out.", names, field=f"{field}.{at}", fix=value * slip[0]))  # fmt: skip
+        else:
+            out.append(Verdict("measure.outlier", "measure", "look", abs(value - mean), near, "mm",
+                               f"Reading {at + 1} of {spoken(path)}, {{typed}}, stands {{value}} from the mean of the others, {{mean}}.",
+                               "Take it out, or measure once more.", names, field=field, fixes={field: others}))  # fmt: skip
+    return out
+
+
+def cross_checks(dimensions: Iterable[tuple[str, Dimension]], readings: Readings, as_first: Mapping[str, float]) -> list[Verdict]:
+    """A dimension and the same one taken another way, held against each other.
+
+    `as_first` gives for each path what the second way says the first should have read, mm.
+    """
+    out = []
+    for path, d in dimensions:
+        if d.check is None or path not in as_first:
+            continue
+        first, second = readings[path], read_dimension(d.check)
+        expected = as_first[path]
+        scale = expected / second.mean if second.mean else 1.0
+        spread = 2 * math.hypot(first.error, second.error * scale)
+        apart = abs(first.mean - expected)
+        level = grade(apart, spread, 3 * spread)
+        names = {"first": (first.mean, "mm"), "second": (expected, "mm")}
+        field = f"blank.{path}.readings.0"
+        if level == "ok":
+            out.append(Verdict("measure.cross_check", "measure", "ok", apart, spread, "mm",
+                               f"{spoken(path).capitalize()}: both ways agree within {{value}} (spread {{limit}})."))  # fmt: skip
+            continue
+        fixes: dict[str, object] = {}
+        remedy = "Take both again."
+        swap = {"circumference": "diameter", "diameter": "circumference", "slant": "upright", "upright": "slant"}
+        exchanged = {f"blank.{path}.reads": d.check.reads, f"blank.{path}.check.reads": d.reads}
+        turns = {"circumference": math.pi, "diameter": 1 / math.pi}
+        if d.reads in turns and swap[d.reads] == d.check.reads and abs(first.mean * turns[d.reads] - second.mean) < 0.02 * second.mean:
+            remedy, fixes = "They look exchanged: round typed as across, and across as round.", dict(exchanged)
+        elif swap.get(d.reads) == d.check.reads and (d.reads == "slant") == (first.mean < second.mean):
+            remedy = "The slant is never shorter than the upright height: they look exchanged."
+            fixes = dict(exchanged)
+        out.append(Verdict("measure.cross_check", "measure", level, apart, spread, "mm",
+                           f"{spoken(path).capitalize()}: {{first}} one way, {{second}} by the other; {{value}} apart (their spread is {{limit}}).",
+                           remedy, names, field=field, fixes=fixes))  # fmt: skip
+    return out
+
+
+def out_of_round(dimensions: Iterable[tuple[str, Dimension]]) -> list[Verdict]:
+    """Diameters of one place that differ by more than a calliper does: the blank is not round there."""
+    out = []
+    for path, d in dimensions:
+        if d.reads != "diameter" or len(d.readings) < 2 or d.instrument == "photo":
+            continue
+        apart = max(d.readings) - min(d.readings)
+        limit = {"calliper": 0.3, "gauge": 0.3}.get(d.instrument, 1.5)
+        if limit < apart < 0.15 * max(d.readings):
+            names = {"gap": (math.pi * apart / 2, "mm")}
+            out.append(Verdict("measure.out_of_round", "measure", "look", apart, limit, "mm",
+                               f"{spoken(path).capitalize()}: diameters differ by {{value}} (limit {{limit}}): out of round, or read aslant.",
+                               "Tape it round instead: a tape takes the whole way.", names, field=f"blank.{path}.reads"))  # fmt: skip
+    return out
+
+
+def _scaled(d: Dimension, path: str, factor: float) -> tuple[str, list[float]]:
+    return f"blank.{path}.readings", [v * factor for v in d.readings]
+
+
+def inches(blank: Model) -> dict[str, object]:
+    """What to set where every reading of the blank is inches typed as millimetres."""
+    return dict(_scaled(d, path, INCH) for path, d in dimensions_of(blank))
+
+
+def _rounds(blank: RoundBlank) -> list[tuple[str, Dimension]]:
+    return [(p, d) for p, d in dimensions_of(blank) if p.rpartition(".")[2] in ("upper", "lower", "base", "girth")]
+
+
+def looks_like(blank: RoundBlank, readings: Readings, radii: Mapping[str, float]) -> list[Verdict]:
+    """Units and kinds of reading that no drinkware has: inches, and a diameter among circumferences.
+
+    `radii` holds the radius each way round gives, mm.
+    """
+    out: list[Verdict] = []
+    rounds = _rounds(blank)
+    sides = [(p, d) for p, d in dimensions_of(blank) if p.rpartition(".")[2] in ("side", "height") and readings[p].mean > 0]
+    largest = max(radii.values())
+    if largest < 8 and largest * INCH < 200 and all(readings[p].mean < 30 for p, _ in sides):
+        around = {"value": (2 * largest, "mm")}
+        out.append(Verdict("measure.inches", "measure", "stop", 2 * largest, 16.0, "mm",
+                           "{value} across is smaller than any cup: these look like inches typed as millimetres.", "Read all of them as inches.", around,
+                           field=f"blank.{rounds[0][0]}.readings.0", fixes=inches(blank)))  # fmt: skip
+        return out
+    for path, d in sides:
+        mean = readings[path].mean
+        if isinstance(blank, CupBlank) and mean < 0.25 * largest and 0.4 * largest < mean * INCH < 12 * largest and mean < 14:
+            field, fixed = _scaled(d, path, INCH)
+            out.append(Verdict("measure.inches", "measure", "stop", mean, None, "mm",
+                               f"{{value}} is short for {spoken(path)} of a cup {{wide}} across: it looks like inches.", "Read it as inches.",
+                               {"wide": (2 * largest, "mm")}, field=f"{field}.0", fixes={field: fixed}))  # fmt: skip
+    if len(rounds) >= 2:
+        order = sorted(radii[p] for p, _ in rounds)
+        usual = order[len(order) // 2] if len(order) > 2 else order[-1]
+        for path, d in rounds:
+            r = radii[path]
+            slip = None
+            if d.reads == "circumference" and r < usual / 2.2 and 0.6 < r * math.pi / usual < 1.6:
+                slip = ("diameter", "a diameter typed as a circumference", "Read it as across.")
+            elif (d.reads == "diameter" and len(order) > 2 and r > usual * 2.2 and 0.6 < r / math.pi / usual < 1.6) or (
+                d.reads == "diameter"
+                and len(order) == 2
+                and order[0] < order[1] / 2.2
+                and r == order[1]
+                and 0.6 < r / math.pi / order[0] < 1.6
+            ):
+                slip = ("circumference", "a circumference typed as a diameter", "Read it as round.")
+            elif r < usual / 12 and 0.5 < r * INCH / usual < 1.8:
+                field, fixed = _scaled(d, path, INCH)
+                out.append(Verdict("measure.inches", "measure", "stop", readings[path].mean, None, "mm",
+                                   f"{{value}} for {spoken(path)} looks like inches.", "Read it as inches.", field=f"{field}.0", fixes={field: fixed}))  # fmt: skip
+                continue
+            if slip:
+                out.append(Verdict("measure.kind_of_reading", "measure", "stop", readings[path].mean, None, "mm",
+                                   f"{{value}} for {spoken(path)} does not go with the rest: it looks like {slip[1]}.", slip[2],
+                                   field=f"blank.{path}.readings.0", fixes={f"blank.{path}.reads": slip[0]}))  # fmt: skip
+    return out
+
+
+def capacity_remedies(blank: RoundBlank) -> dict[float, dict[str, object]]:
+    """What to set for each slip the capacity may betray, by the factor it makes in volume."""
+    rounds = _rounds(blank)
+    return {
+        math.pi**2: {f"blank.{p}.reads": "diameter" for p, d in rounds if d.reads == "circumference"},
+        1 / math.pi**2: {f"blank.{p}.reads": "circumference" for p, d in rounds if d.reads == "diameter"},
+        4.0: dict(_scaled(d, p, 2.0) for p, d in rounds if d.reads == "diameter"),
+        0.25: dict(_scaled(d, p, 0.5) for p, d in rounds if d.reads == "diameter"),
+        INCH**3: inches(blank),
+        INCH**-3: dict(_scaled(d, p, 1 / INCH) for p, d in dimensions_of(blank)),
+    }

@@ -1,0 +1,104 @@
+"""The measured body in three dimensions, for showing: a turned side line, a plate, or triangles; x right, y up, z toward the eye."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+import numpy as np
+from numpy.typing import NDArray
+from shapely.geometry.base import BaseGeometry
+
+from ..job.blanks import Blank, DomeBlank, RevolutionBlank, StackBlank
+from .body import Array, Cap, Frustum, MeshBody, Panel, Profile, RiseSurface
+from .mesh import thinned
+from .rises import evaluate
+
+PLATE_MM = 3.0
+MOST_SHOWN = 12_000
+_SKIN = 48
+
+
+@dataclass(frozen=True, eq=False)
+class Skin:
+    """Where the surface's own coordinates lie in space: `positions` (rows, columns, 3) mm over even steps from left to right
+    and from low to high."""
+
+    left: float
+    right: float
+    low: float
+    high: float
+    positions: Array
+
+
+@dataclass(frozen=True, eq=False)
+class Solid:
+    """One of three: `line` (n, 2) radius and height turned on the axis; `plate` a flat outline; or `positions` (n, 3) with `triangles` (m, 3)."""
+
+    line: Array | None = None
+    plate: BaseGeometry | None = None
+    positions: Array | None = None
+    triangles: NDArray[np.int64] | None = None
+    skin: Skin | None = None
+    size: tuple[float, float, float] = field(default=(1.0, 1.0, 1.0))
+
+
+def _grid_triangles(rows: int, columns: int) -> NDArray[np.int64]:
+    i = np.arange(rows * columns).reshape(rows, columns)
+    a, b, c, d = i[:-1, :-1], i[:-1, 1:], i[1:, :-1], i[1:, 1:]
+    return np.concatenate([np.stack([a, b, c], -1).reshape(-1, 3), np.stack([c, b, d], -1).reshape(-1, 3)])
+
+
+def _turned(profile: Profile, wall: float) -> Array:
+    """Outside and inside of an open body as one line, from the middle of the foot over the rim to the inner floor."""
+    keep = np.unique(np.concatenate([np.linspace(0, len(profile.s) - 1, min(len(profile.s), 90)).astype(int), [0, len(profile.s) - 1]]))
+    r, z = profile.r[keep], profile.z[keep]
+    wall = min(max(wall, 0.8), 0.5 * float(r.min()))
+    inner = np.column_stack([np.maximum(r - wall, 0.01), z])[::-1]
+    inner = inner[inner[:, 1] > wall]
+    return np.vstack([[0.01, 0.0], np.column_stack([r, z]), inner, [[max(float(profile.radius_at(0.0)) - wall, 0.01), wall], [0.01, wall]]])
+
+
+def _bent(panel: Panel, a: Array, s: Array) -> Array:
+    """Places (n, 3) of surface coordinates on a panel bent as a cylinder; the middle touches z = 0."""
+    assert panel.bend_radius is not None
+    r, sign = panel.bend_radius, -1.0 if panel.hollow else 1.0
+    if panel.bend == "across":
+        t = a / r
+        return np.column_stack([r * np.sin(t), s, sign * r * (np.cos(t) - 1)])
+    t = (s - panel.height / 2) / r
+    return np.column_stack([a, panel.height / 2 + r * np.sin(t), sign * r * (np.cos(t) - 1)])
+
+
+def solid_of(blank: Blank, body: Frustum | Profile | Cap | Panel | RiseSurface | MeshBody) -> Solid | None:
+    """The body for showing; None for a cup, which the screen turns from its own figures."""
+    if isinstance(body, Frustum):
+        return None
+    if isinstance(body, Profile):
+        assert isinstance(blank, (StackBlank, RevolutionBlank))
+        wide = 2 * float(body.r.max())
+        return Solid(line=_turned(body, blank.wall_mm), size=(wide, body.upright, wide))
+    if isinstance(body, Cap):
+        assert isinstance(blank, DomeBlank)
+        t = np.linspace(0, body.angle, 60)
+        line = np.column_stack([np.maximum(body.radius * np.sin(t), 0.01), body.rise - body.radius * (1 - np.cos(t))])[::-1]
+        return Solid(line=line, size=(2 * body.rim, body.rise, 2 * body.rim))
+    if isinstance(body, Panel):
+        left, low, right, high = body.outline.bounds
+        size = (right - left, high - low, PLATE_MM)
+        if body.bend_radius is None:
+            return Solid(plate=body.outline, size=size)
+        across, up = (_SKIN, 2) if body.bend == "across" else (2, _SKIN)
+        gx, gy = np.meshgrid(np.linspace(left, right, across), np.linspace(low, high, up))
+        places = _bent(body, gx.ravel(), gy.ravel())
+        return Solid(positions=places, triangles=_grid_triangles(up, across), size=size,
+                     skin=Skin(left, right, low, high, places.reshape(up, across, 3)))  # fmt: skip
+    if isinstance(body, RiseSurface):
+        x, y = np.linspace(body.x[0], body.x[-1], 44), np.linspace(body.y[0], body.y[-1], 44)
+        z = evaluate(body, x, y)
+        gx, gy = np.meshgrid(x - body.x[0] - body.width / 2, y - body.y[0])
+        places = np.stack([gx, gy, z - z.mean()], axis=-1)
+        return Solid(
+            positions=places.reshape(-1, 3), triangles=_grid_triangles(44, 44), size=(body.width, body.height, float(np.ptp(z)) + 1)
+        )
+    v, t3 = thinned(body.vertices, body.triangles, MOST_SHOWN)
+    return Solid(positions=v, triangles=t3, size=body.size)

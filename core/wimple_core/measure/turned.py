@@ -1,0 +1,163 @@
+"""From readings to bodies turned on an axis: cups, stacks of sections, bellied bodies, domes."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+
+import numpy as np
+from scipy.interpolate import CubicSpline
+
+from ..errors import BadReading
+from ..job.blanks import CupBlank, DomeBlank, RevolutionBlank, StackBlank
+from ..job.dimension import Check, Dimension
+from .body import Cap, Frustum, Profile
+from .readings import Reading
+
+LONGEST_SLANT_MM = 5000.0
+PROFILE_POINTS = 400
+"""Places on a curved side line: on a mug some 0.3 mm apart, where its chord leaves it by less than a thousandth."""
+Readings = Mapping[str, Reading]
+
+
+def radius_from(dimension: Dimension | Check, reading: Reading, tape_thickness: float, field: str) -> tuple[float, float]:
+    """Radius and its standard error from a circumference (`r = C / 2 pi - tau / 2`) or a diameter (`r = D / 2`).
+
+    Raises BadReading where the tape leaves nothing of the radius.
+    """
+    if dimension.reads == "diameter":
+        return reading.mean / 2, reading.error / 2
+    if dimension.reads != "circumference":
+        raise BadReading(f"A {dimension.reads} says nothing of how far it is round.", field=f"{field}.reads",
+                         hint="Give a circumference or a diameter.")  # fmt: skip
+    tau = tape_thickness if dimension.instrument == "tape" else 0.0
+    radius = reading.mean / (2 * math.pi) - tau / 2
+    if radius <= tau / 2:
+        raise BadReading(
+            f"A circumference of {reading.mean:.2f} mm taken with a tape {tau:g} mm thick leaves no cup inside the tape.",
+            field=f"{field}.readings.0",
+            hint=f"Measure again: it must be well over {2 * math.pi * tau:.1f} mm, or the tape is thinner.",
+        )
+    return radius, reading.error / (2 * math.pi)
+
+
+def slant_from(side: Dimension | Check, reading: Reading, step: float, error_step: float, field: str) -> tuple[float, float]:
+    """Length along the side and its error, from a slant or from an upright height (`L = sqrt(H^2 + (r1 - r0)^2)`).
+
+    Raises BadReading where no wall can join the two lines.
+    """
+    if side.reads == "upright":
+        slant = math.hypot(reading.mean, step)
+        error = math.hypot(reading.mean * reading.error, step * error_step) / slant
+    elif side.reads == "slant":
+        slant, error = reading.mean, reading.error
+        if slant <= abs(step) * (1 + 1e-9):
+            raise BadReading(
+                f"{slant:.1f} mm along the side is not longer than the step of {abs(step):.1f} mm between the two radii: "
+                "no wall can join them.",
+                field=f"{field}.readings.0",
+                hint="Measure along the side again, and check that round and across were not mixed up.",
+            )
+    else:
+        raise BadReading(f"A {side.reads} says nothing of the side.", field=f"{field}.reads",
+                         hint="Give the distance along the side (slant) or upright.")  # fmt: skip
+    if slant > LONGEST_SLANT_MM:
+        raise BadReading(f"A side of {slant:.0f} mm is longer than any cup's.", field=f"{field}.readings.0",
+                         hint="Check the unit of the distance along the side.")  # fmt: skip
+    return slant, error
+
+
+def frustum_from(blank: CupBlank, readings: Readings) -> Frustum:
+    """The measured wall of a cup. Raises BadReading where no wall can have those readings.
+
+    After a trial fit `C_true = C_template + g` at each edge, the gap g by the ruler's own spread; the side stays as read.
+    """
+    if blank.trials:
+        n = len(blank.trials) - 1
+        radii = []
+        for edge in ("top_mm", "bottom_mm"):
+            r = readings[f"trials.{n}.{edge}"]
+            template = getattr(blank.trials[-1], f"template_{edge}")
+            if template + r.mean <= 0:
+                raise BadReading(f"An overlap of {-r.mean:g} mm leaves nothing of a template of {template:.1f} mm.",
+                                 field=f"blank.trials.{n}.{edge}", hint="Type the gap; an overlap is negative and a few mm at most.")  # fmt: skip
+            radii.append(((template + r.mean) / (2 * math.pi), r.error / (2 * math.pi)))
+        (r1, e1), (r0, e0) = radii
+    else:
+        r1, e1 = radius_from(blank.upper, readings["upper"], blank.tape_thickness_mm, "blank.upper")
+        r0, e0 = radius_from(blank.lower, readings["lower"], blank.tape_thickness_mm, "blank.lower")
+    slant, error = slant_from(blank.side, readings["side"], r1 - r0, math.hypot(e0, e1), "blank.side")
+    return Frustum(r0, r1, slant, e0, e1, error)
+
+
+def stack_from(blank: StackBlank, readings: Readings) -> Profile:
+    """The sections of a stack joined into one side line. Raises BadReading where one of them cannot be."""
+    r, e = radius_from(blank.base, readings["base"], blank.tape_thickness_mm, "blank.base")
+    radii, errors, s, z, parts = [r], [e], [0.0], [0.0], []
+    for i, section in enumerate(blank.sections):
+        path = f"sections.{i}"
+        r1, e1 = radius_from(section.upper, readings[f"{path}.upper"], blank.tape_thickness_mm, f"blank.{path}.upper")
+        slant, error = slant_from(section.side, readings[f"{path}.side"], r1 - r, math.hypot(e, e1), f"blank.{path}.side")
+        part = Frustum(r, r1, slant, e, e1, error)
+        parts.append(part)
+        s.append(s[-1] + slant)
+        z.append(z[-1] + part.upright)
+        radii.append(r1)
+        errors.append(e1)
+        r, e = r1, e1
+    return Profile(np.array(s), np.array(z), np.array(radii), np.array(s), np.array(errors), tuple(parts))
+
+
+def revolution_from(blank: RevolutionBlank, readings: Readings) -> Profile:
+    """A body by its girths at several heights: a cubic spline through them (not-a-knot; through three, one parabola).
+
+    Raises BadReading where heights do not grow, or where the side line between them would cross the axis or itself.
+    """
+    z: list[float] = []
+    r: list[float] = []
+    e: list[float] = []
+    for i, ring in enumerate(blank.rings):
+        path = f"rings.{i}"
+        radius, error = radius_from(ring.girth, readings[f"{path}.girth"], blank.tape_thickness_mm, f"blank.{path}.girth")
+        height = readings[f"{path}.height"].mean - readings["rings.0.height"].mean
+        if z and height <= z[-1] + 1e-6:
+            raise BadReading(
+                f"Ring {i + 1} stands {readings[f'{path}.height'].mean:.1f} mm up, not above the one before it at "
+                f"{readings[f'rings.{i - 1}.height'].mean:.1f} mm: the side line would cross itself.",
+                field=f"blank.{path}.height.readings.0",
+                hint="Give the rings from the foot upward, each with its own height.",
+            )
+        z.append(height)
+        r.append(radius)
+        e.append(error)
+    zs = np.linspace(0.0, z[-1], PROFILE_POINTS)
+    zs = np.unique(np.concatenate([zs, z]))
+    rs = CubicSpline(z, r)(zs)
+    low = int(np.argmin(rs))
+    if rs[low] <= 0.05 * max(r) and rs[low] < min(r) * 0.5:
+        between = int(np.searchsorted(z, zs[low]))
+        raise BadReading(
+            f"Between ring {between} and ring {between + 1} the side line would fall to {rs[low]:.1f} mm from the axis.",
+            field=f"blank.rings.{min(between, len(z) - 1)}.girth.readings.0",
+            hint="Check those two girths, or read one more between them.",
+        )
+    s = np.concatenate([[0.0], np.cumsum(np.hypot(np.diff(zs), np.diff(rs)))])
+    if s[-1] > LONGEST_SLANT_MM:
+        raise BadReading(f"A side of {s[-1]:.0f} mm is longer than any cup's.", field="blank.rings.0.height.readings.0",
+                         hint="Check the unit of the heights.")  # fmt: skip
+    return Profile(s, zs, rs, np.interp(z, zs, s), np.array(e))
+
+
+def cap_from(blank: DomeBlank, readings: Readings) -> Cap:
+    """A dome by the way round its rim and its rise: `R = a^2 / (2 h) + h / 2` with the rim's radius a.
+
+    Raises BadReading for more than half a ball, whose rim is not its widest place.
+    """
+    a, e = radius_from(blank.base, readings["base"], blank.tape_thickness_mm, "blank.base")
+    h, eh = readings["rise"].mean, readings["rise"].error
+    if h > a * (1 + 1e-9):
+        raise BadReading(f"A rise of {h:.1f} mm over a rim of radius {a:.1f} mm is more than half a ball.", field="blank.rise.readings.0",
+                         hint=f"It is at most {a:.1f} mm; a deeper body is a turned one: give its girths at several heights.")  # fmt: skip
+    radius = a * a / (2 * h) + h / 2
+    error = math.hypot(a / h * e, (0.5 - a * a / (2 * h * h)) * eh)
+    return Cap(radius, a, h, error, e, eh)

@@ -1,0 +1,181 @@
+"""Keeping blanks on the Shelf, taking them from it, and carrying them between workshops as JSON."""
+
+from __future__ import annotations
+
+import base64
+import binascii
+import io
+import json
+from collections.abc import Mapping
+from typing import Any
+
+from django.db import transaction
+from PIL import Image
+from wimple_core.errors import BadDocument, WimpleError
+from wimple_core.job import load_job
+from wimple_core.job.blanks import Blank
+from wimple_core.job.document import load_blank
+from wimple_core.job.files import files_of
+from wimple_core.measure import Measured
+from wimple_core.measure.photo import open_picture
+from wimple_core.pipeline import build
+from wimple_core.units import LengthStyle, format_length
+
+from ..jobs.building import CACHE
+from ..jobs.models import Drawing, Job
+from ..jobs.scene import side_view
+from ..workshops.models import Workshop
+from .models import ShelfBlank, ShelfFile
+
+PICTURE_SIDE = 640
+MOST_IMPORTED = 20_000
+FORMAT = "wimple.shelf"
+
+
+def measured_blank(blank: Blank, files: Mapping[str, bytes]) -> Measured:
+    """The blank measured. Raises WimpleError where it cannot be."""
+    return build(load_job({"blank": blank.model_dump(mode="json")}), files, "measure", CACHE).measured
+
+
+def size_words(m: Measured, style: LengthStyle) -> str:
+    """The size of a blank in a few words."""
+    figures = {c.name: c.value for c in m.consequences}
+
+    def say(name: str) -> str:
+        return format_length(figures[name], style)
+
+    if "seam_top" in figures:
+        tall = "side" if "height" not in figures else "height"
+        return f"{say('seam_bottom')} to {say('seam_top')} round, {say(tall)}"
+    if "insert_diameter" in figures:
+        return f"{say('insert_diameter')} across"
+    if "arc" in figures:
+        return f"{say('rim')} across, {say('arc')} over it"
+    if "width" in figures:
+        return f"{say('width')} × {say('height')}"
+    body: Any = m.body
+    return f"{format_length(body.width, style)} × {format_length(body.height, style)}"
+
+
+def card_of(blank: Blank, m: Measured, style: LengthStyle) -> dict[str, Any]:
+    """What a shelf card shows, kept with the blank."""
+    view = side_view(load_job({"blank": blank.model_dump(mode="json")}), m)
+    return {"size": size_words(m, style), "outline": view["outline"], "bounds": view["bounds"]}
+
+
+@transaction.atomic
+def keep(job: Job, name: str = "") -> ShelfBlank:
+    """Keep a job's blank; the job then counts as one that used it. Raises WimpleError for a blank that cannot be measured."""
+    document = job.load()
+    blank = document.blank
+    files = {n: d for n, d in job.files_for(document).items() if n in files_of(blank)}
+    m = measured_blank(blank, files)
+    kept = ShelfBlank(workshop=job.workshop, name=name or blank.name, kind=blank.kind, blank=blank.model_dump(mode="json"), note=blank.note,
+                      card=card_of(blank, m, job.workshop.length_style))  # fmt: skip
+    kept.write_search()
+    kept.save()
+    kinds = dict(job.drawings.values_list("name", "kind"))
+    ShelfFile.objects.bulk_create([ShelfFile(blank=kept, name=n, kind=kinds.get(n, "drawing"), data=d) for n, d in files.items()])
+    Job.objects.filter(pk=job.pk).update(shelf_blank=kept)
+    return kept
+
+
+@transaction.atomic
+def start_job(kept: ShelfBlank, title: str) -> Job:
+    """A new job with a blank of the Shelf in it."""
+    job = Job.start(kept.workshop, load_job({"title": title or kept.name, "blank": kept.blank}))
+    Drawing.objects.bulk_create([Drawing(job=job, name=f.name, kind=f.kind, data=f.data) for f in kept.files.all()])
+    job.shelf_blank = kept
+    job.save(update_fields=["shelf_blank"])
+    return job
+
+
+@transaction.atomic
+def duplicate(kept: ShelfBlank) -> ShelfBlank:
+    """The same blank once more, to be changed."""
+    files = list(kept.files.all())
+    twin = ShelfBlank(workshop=kept.workshop, name=f"{kept.name[:112]}, copy", kind=kept.kind, blank=kept.blank, note=kept.note,
+                      tags=kept.tags, picture=kept.picture, card=kept.card)  # fmt: skip
+    twin.write_search()
+    twin.save()
+    ShelfFile.objects.bulk_create([ShelfFile(blank=twin, name=f.name, kind=f.kind, data=f.data) for f in files])
+    return twin
+
+
+def small_picture(data: bytes) -> bytes:
+    """A picture made small enough for a card, without its metadata. Raises BadReading for what is none."""
+    image = Image.fromarray(open_picture(data))
+    image.thumbnail((PICTURE_SIDE, PICTURE_SIDE))
+    out = io.BytesIO()
+    image.save(out, "JPEG", quality=85)
+    return out.getvalue()
+
+
+def exported(workshop: Workshop) -> dict[str, Any]:
+    """The whole Shelf as JSON; files and pictures in base64."""
+    rows = []
+    for kept in workshop.shelf.prefetch_related("files"):
+        rows.append({
+            "name": kept.name, "blank": kept.blank, "note": kept.note, "tags": kept.tags,
+            "picture": base64.b64encode(kept.picture).decode() if kept.picture else None,
+            "files": {f.name: {"kind": f.kind, "data": base64.b64encode(f.data).decode()} for f in kept.files.all()},
+        })  # fmt: skip
+    return {"format": FORMAT, "version": 1, "blanks": rows}
+
+
+def _bad(n: int, message: str, hint: str) -> BadDocument:
+    return BadDocument(f"Blank {n + 1} of the file: {message}", field=f"blanks.{n}", hint=hint)
+
+
+def _row(workshop: Workshop, n: int, raw: object) -> tuple[ShelfBlank, list[ShelfFile]]:
+    if not isinstance(raw, dict) or "blank" not in raw:
+        raise _bad(n, "there is no blank in it.", "Export it from a Shelf again.")
+    try:
+        blank = load_blank(raw["blank"])
+        files = {
+            str(name)[:180]: (str(f.get("kind", "drawing"))[:8], base64.b64decode(f["data"], validate=True))
+            for name, f in (raw.get("files") or {}).items()
+        }
+        m = measured_blank(blank, {name: data for name, (_, data) in files.items()})
+        picture = small_picture(base64.b64decode(raw["picture"], validate=True)) if raw.get("picture") else None
+    except WimpleError as bad:
+        raise _bad(n, f"{bad.field}: {bad.message}" if bad.field else bad.message, bad.hint) from None
+    except (binascii.Error, KeyError, TypeError, AttributeError, ValueError):
+        raise _bad(n, "its files or its picture cannot be read.", "Export it from a Shelf again.") from None
+    tags = [str(t)[:40] for t in raw.get("tags") or [] if str(t).strip()][:20] if isinstance(raw.get("tags"), list) else []
+    kept = ShelfBlank(workshop=workshop, name=str(raw.get("name") or blank.name)[:120], kind=blank.kind, blank=blank.model_dump(mode="json"),
+                      note=str(raw.get("note") or "")[:4000], tags=tags, picture=picture, card=card_of(blank, m, workshop.length_style))  # fmt: skip
+    kept.write_search()
+    return kept, [ShelfFile(name=name, kind=kind, data=data) for name, (kind, data) in files.items() if name in files_of(blank)]
+
+
+def import_shelf(workshop: Workshop, data: bytes) -> int:
+    """Put the blanks of an exported Shelf beside those there are: all of them, or none. Returns how many.
+
+    Raises BadDocument naming the first that cannot be taken.
+    """
+    try:
+        raw = json.loads(data.decode("utf-8-sig"))
+    except (UnicodeDecodeError, json.JSONDecodeError, RecursionError):
+        raise BadDocument("This file is not JSON.", field="file", hint="Choose a file that a Shelf exported.") from None
+    if not isinstance(raw, dict) or raw.get("format") != FORMAT or not isinstance(raw.get("blanks"), list):
+        raise BadDocument("This file is not an exported Shelf.", field="file", hint=f"It must be JSON with “format”: “{FORMAT}”.")
+    if raw.get("version") != 1:
+        raise BadDocument(
+            f"Version “{raw.get('version')}” of an exported Shelf is not known here.", field="version", hint="This program reads version 1."
+        )
+    if len(raw["blanks"]) > MOST_IMPORTED:
+        raise BadDocument(
+            f"The file holds {len(raw['blanks']):,} blanks.", field="blanks", hint=f"At most {MOST_IMPORTED:,} are taken at once."
+        )
+    rows = [_row(workshop, n, row) for n, row in enumerate(raw["blanks"])]
+    with transaction.atomic():
+        ShelfBlank.objects.bulk_create([kept for kept, _ in rows])
+        ShelfFile.objects.bulk_create([f for kept, files in rows for f in _belonging(kept, files)])
+    return len(rows)
+
+
+def _belonging(kept: ShelfBlank, files: list[ShelfFile]) -> list[ShelfFile]:
+    for f in files:
+        f.blank = kept
+    return files
