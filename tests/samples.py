@@ -32,6 +32,11 @@ def cup(upper: object = 262.5, lower: object = 205.0, side: object = 96.0, **mor
     return {"blank": {**blank, **more}}
 
 
+def dimension(reads: str, *readings: object, instrument: str = "tape", **more: object) -> dict[str, Any]:
+    """A raw dimension."""
+    return {"reads": reads, "instrument": instrument, "readings": list(readings), **more}
+
+
 def svg(body: str, size: str = 'width="100mm" height="100mm" viewBox="0 0 100 100"') -> bytes:
     """A small drawing, 1 unit = 1 mm unless `size` says otherwise."""
     return f'<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" {size}>{body}</svg>'.encode()

@@ -26,7 +26,7 @@ class Server {
   next: ((call: Call) => Reply | Promise<Reply> | undefined) | null = null;
 
   scene(document: unknown) {
-    return { document, levels: {}, verdicts: [], fault: null, fault_step: null, measure: { kind: 'cup' }, placed: [], object: [] };
+    return { document, levels: {}, verdicts: [], fault: null, fault_step: null, measure: { closed: true }, placed: [], object: [] };
   }
   job() {
     return { id: 1, revision: this.revision, document: this.document, drawings: [], can_undo: this.revision > 1, can_redo: false };
@@ -238,7 +238,7 @@ describe('the drawing', () => {
 
   it('moves the last exact result by what the hand is ahead', () => {
     const place = (centre_deg: number, up_mm: number, width_mm = 40) => ({ file: 'a.svg', placement: { centre_deg, up_mm, width_mm, turn_deg: 0 } });
-    const scene = { measure: { kind: 'cup' }, document: { drawings: [place(0, 40)] }, placed: [{ across: [35, 0], up: [0, 1] }] } as never;
+    const scene = { measure: { closed: true }, document: { drawings: [place(0, 40)] }, placed: [{ across: [35, 0], up: [0, 1] }] } as never;
     const ahead = handOf({ document: { drawings: [place(10, 45, 44)] } } as never, scene, 0);
     expect(ahead.dx).toBeCloseTo((35 * 10 * Math.PI) / 180, 9);
     expect(ahead.dy).toBeCloseTo(5, 9);

@@ -133,7 +133,7 @@ class RevolutionBlank(_Round):
 
     kind: Literal["revolution"] = "revolution"
     name: Title = "Bellied mug"
-    rings: Annotated[tuple[Ring, ...], Field(min_length=3, max_length=60)]
+    rings: Annotated[tuple[Ring, ...], Field(min_length=3, max_length=32)]
 
 
 class DomeBlank(_Blank):

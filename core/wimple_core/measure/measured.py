@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
 
 import numpy as np
 import shapely
@@ -33,10 +33,10 @@ from .consequences import Consequence, propagate
 from .mesh import body_from
 from .photo import PHOTO_ERROR_MM, Outline, PhotoProfile, profile_from
 from .readings import Reading, dimensions_of, read_blank, read_dimension
-from .rises import area_of, bends_in_middle, surface_from
+from .rises import area_rule, bends_rule, surface_from
 from .shapes import curved_panel_from, insert_from, panel_from
 from .slips import capacity_remedies, cross_checks, looks_like, out_of_round, outliers, spoken
-from .turned import cap_from, frustum_from, radius_from, revolution_from, stack_from
+from .turned import cap_from, frustum_from, radius_from, revolution_from, spline_profile, stack_from
 from .zones import (
     READABLE_HALF_ANGLE,
     FreeArea,
@@ -82,6 +82,7 @@ class PhotoFound:
 
     profile: PhotoProfile
     checks: tuple[PhotoCheck, ...]
+    outline: Outline
 
 
 @dataclass(frozen=True, eq=False)
@@ -185,6 +186,30 @@ def _step_at(blank: Blank, readings: Readings, path: str) -> float:
     return a - b
 
 
+_PROPAGATED_POINTS = 120
+"""A side line is drawn coarser where it is built once for every reading."""
+
+
+def _fast_body(blank: RoundBlank, readings: Readings) -> Callable[[Readings], RoundBody]:
+    """The body from readings, over and over: radii of rings are straight in their readings, so only that line is kept."""
+    if not isinstance(blank, RevolutionBlank):
+        return lambda r: _body_of(blank, r)
+    n = len(blank.rings)
+    girths, heights = [f"rings.{i}.girth" for i in range(n)], [f"rings.{i}.height" for i in range(n)]
+    scale = np.array([0.5 if ring.girth.reads == "diameter" else 1 / (2 * math.pi) for ring in blank.rings])
+    offset = np.array(
+        [radius_from(ring.girth, readings[p], blank.tape_thickness_mm, "")[0] for ring, p in zip(blank.rings, girths, strict=True)]
+    )
+    offset -= scale * np.array([readings[p].mean for p in girths])
+    none = np.zeros(n)
+
+    def build(r: Readings) -> RoundBody:
+        z = np.array([r[p].mean for p in heights])
+        return spline_profile(z - z[0], scale * np.array([r[p].mean for p in girths]) + offset, none, _PROPAGATED_POINTS)
+
+    return build
+
+
 def _round_figures(blank: RoundBlank, free: FreeArea, nominal: RoundBody, readings: Readings):  # type: ignore[no-untyped-def]
     """A function from readings to what a maker cares about on a round body, and the units of its figures."""
     s, blocked = blocked_widths(free, nominal)
@@ -192,9 +217,10 @@ def _round_figures(blank: RoundBlank, free: FreeArea, nominal: RoundBody, readin
     share = (s - free.low) / (free.high - free.low)
     widest = max(nominal.radius_lower, nominal.radius_upper) if isinstance(nominal, Frustum) else float(nominal.r.max())
     fixed_high = "handle.free_height" in readings
+    build = _fast_body(blank, readings)
 
     def figures(r: Readings) -> dict[str, float]:
-        body = _body_of(blank, r)
+        body = build(r)
         high = free.low + r["handle.free_height"].mean if fixed_high else body.length - cut
         places = free.low + share * (high - free.low)
         taken = blocked
@@ -260,7 +286,7 @@ def _photo(blank: RoundBlank, body: RoundBody, given: Given) -> tuple[PhotoFound
         verdicts.append(Verdict("measure.photo", "measure", level, apart, worst.spread, "mm", say,
                                 "Take that reading again; then check the known length and the distance of the lens.", names,
                                 field=f"blank.{path}.readings.0"))  # fmt: skip
-    return PhotoFound(profile, tuple(checks)), verdicts
+    return PhotoFound(profile, tuple(checks), given.photo), verdicts
 
 
 def _measure_round(blank: RoundBlank, given: Given) -> Measured:
@@ -349,13 +375,16 @@ def _common_flat(blank: Blank, readings: Readings) -> list[Verdict]:
     return out
 
 
+_VEHICLE_WORDS = {"light": "light", "plate": "number plate", "sensor": "sensor", "label": "warning label", "sight": "line of sight"}
+
+
 def _vehicle(blank: Blank) -> list[Verdict]:
-    marked = {z.kind for z in blank.zones} & set(VEHICLE_ZONES)
+    marked = [k for k in VEHICLE_ZONES if any(z.kind == k for z in blank.zones)]
     if not getattr(blank, "on_vehicle", False):
         return []
     if marked:
         return [Verdict("measure.vehicle", "measure", "ok", len(marked), None, "count",
-                        "{value} kinds of vehicle zone are kept clear. Local rules decide: ask where they are not plain.")]  # fmt: skip
+                        f"Kept clear on the vehicle: {', '.join(sorted(_VEHICLE_WORDS[k] for k in marked))}. Local rules decide: ask where they are not plain.")]  # fmt: skip
     return [Verdict("measure.vehicle", "measure", "look", 0, 1, "count",
                     "No light, plate, sensor, warning label or line of sight is marked on this vehicle.",
                     "Mark those there are; where none is near, say so in the note. Local rules decide.", field="blank.on_vehicle")]  # fmt: skip
@@ -459,15 +488,16 @@ def _measure_rises(blank: RisePanelBlank) -> Measured:
     readings = read_blank(blank)
     body = surface_from(blank, readings)
     free = free_area_of_rises(body, blank.margin_mm, blank.zones)
-    taken = area_of(body) - sum(p.area for p in free.parts)
+    area, bends = area_rule(body, 16), bends_rule(body)
+    taken = area(body.rises) - sum(p.area for p in free.parts)
     sign = 1.0 if blank.reads == "rise" else -1.0
+    paths = [[f"rises.{j}.{i}" for i in range(len(body.x))] for j in range(len(body.y))]
 
     def figures(r: Readings) -> dict[str, float]:
-        rises = np.array([[sign * r[f"rises.{j}.{i}"].mean for i in range(len(body.x))] for j in range(len(body.y))])
-        b = replace(body, rises=rises)
-        across, up = bends_in_middle(b)
-        return {"bend_across": 1000 * across, "bend_up": 1000 * up, "area": area_of(b, 16), "free_area": area_of(b, 16) - taken,
-                "rise": float(np.ptp(rises))}  # fmt: skip
+        rises = sign * np.array([[r[p].mean for p in row] for row in paths])
+        across, up = bends(rises)
+        whole = area(rises)
+        return {"bend_across": 1000 * across, "bend_up": 1000 * up, "area": whole, "free_area": whole - taken, "rise": float(np.ptp(rises))}
 
     consequences = propagate(figures, readings, {"bend_across": "per m", "bend_up": "per m", "free_area": "mm2", "area": "mm2"})
     across, up = consequences[0], consequences[1]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import logging
+import re
 import struct
 
 import numpy as np
@@ -73,6 +74,8 @@ def load_mesh(data: bytes, name: str) -> trimesh.Trimesh:
         raise _bad(f"“{name}” cannot be read as a mesh: it is cut short or not in its format.", f"Save it again as {_FORMATS}.") from bad
     if not isinstance(mesh, trimesh.Trimesh) or len(mesh.faces) == 0:
         raise _bad("The file holds points or lines but no triangles: it is not a surface.", "Have the scan meshed first.")
+    if kind == "obj" and re.search(rb"^v[^\n]*nan", data, re.M | re.I):
+        raise _bad("Some corners of the mesh are not numbers.", "Repair the mesh where it was made.")
     if said is not None and len(mesh.faces) < 0.5 * said and kind == "ply":
         raise _bad(f"The mesh is cut short: it says {said:,} faces and holds {len(mesh.faces):,}.", "Save or copy the file again.")
     if len(mesh.faces) > MOST_TRIANGLES:

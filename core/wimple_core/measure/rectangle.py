@@ -8,7 +8,7 @@ from shapely.geometry.base import BaseGeometry
 
 from .body import Array
 
-COARSE, FINE, ROUNDS = 14, 3, 5
+COARSE, FINE, ROUNDS = 10, 4, 6
 Box = tuple[float, float, float, float]
 
 
@@ -21,24 +21,28 @@ def _lines(values: Array, low: float, high: float) -> Array:
 
 
 def _largest_of_grid(inside: np.ndarray, xs: Array, ys: Array) -> Box | None:
-    """The largest rectangle of whole cells; `inside` (rows, columns). Every pair of rows is tried with whole arrays."""
-    best, found = 0.0, None
+    """The largest rectangle of whole cells; `inside` (rows, columns).
+
+    For every lower row at once: how far up each column stays open, and for every pair of columns the least of that between
+    them; all pairs of columns and all lower rows are whole arrays.
+    """
     rows, columns = inside.shape
-    width = np.diff(xs)
-    for low in range(rows):
-        open_columns = np.ones(columns, dtype=bool)
-        for high in range(low, rows):
-            open_columns &= inside[high]
-            if not open_columns.any():
-                break
-            tall = ys[high + 1] - ys[low]
-            run = np.concatenate([[0.0], np.cumsum(width)])
-            starts = np.flatnonzero(np.diff(np.concatenate([[0], open_columns.astype(np.int8), [0]])) == 1)
-            ends = np.flatnonzero(np.diff(np.concatenate([[0], open_columns.astype(np.int8), [0]])) == -1)
-            wide = run[ends] - run[starts]
-            i = int(np.argmax(wide))
-            if wide[i] * tall > best:
-                best, found = float(wide[i] * tall), (float(xs[starts[i]]), float(ys[low]), float(xs[ends[i]]), float(ys[high + 1]))
+    open_up = np.zeros((rows + 1, columns), dtype=np.int64)
+    for row in range(rows - 1, -1, -1):
+        open_up[row] = np.where(inside[row], open_up[row + 1] + 1, 0)
+    best, found = 0.0, None
+    low = np.arange(rows)[:, None]
+    least = open_up[:rows].copy()
+    for width in range(1, columns + 1):
+        if width > 1:
+            least = np.minimum(least[:, :-1], open_up[:rows, width - 1 :])
+        tall = ys[np.minimum(low + least, rows)] - ys[low]
+        area = tall * (xs[width:] - xs[:-width])[None, :]
+        at = int(np.argmax(area))
+        j, i = divmod(at, area.shape[1])
+        if area[j, i] > best:
+            best = float(area[j, i])
+            found = (float(xs[i]), float(ys[j]), float(xs[i + width]), float(ys[j + least[j, i]]))
     return found
 
 
@@ -54,7 +58,7 @@ def largest_rectangle(region: BaseGeometry) -> Box | None:
     if region.area >= (right - left) * (high - low) * (1 - 1e-9):
         return (left, low, right, high)
     size = max(right - left, high - low)
-    region = shapely.simplify(region, size * 2e-4)
+    region = shapely.simplify(region, size * 3e-4)
     coords = shapely.get_coordinates(region)
     shapely.prepare(region)
     slightly = region.buffer(size * 1e-7)

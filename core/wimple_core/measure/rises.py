@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from functools import lru_cache
 
 import numpy as np
@@ -63,16 +63,40 @@ def evaluate(surface: RiseSurface, x: Array, y: Array, dx: int = 0, dy: int = 0)
 
 def area_of(surface: RiseSurface, places: int = 48) -> float:
     """True area of the whole surface, mm2: the integral of `sqrt(1 + f_x^2 + f_y^2)` by Gauss-Legendre."""
+    return area_rule(surface, places)(surface.rises)
+
+
+def area_rule(surface: RiseSurface, places: int = 48) -> Callable[[Array], float]:
+    """The same as a function of the rises (ny, nx) alone, its matrices made once."""
     nodes, weights = np.polynomial.legendre.leggauss(places)
-    x = surface.x[0] + surface.width * (nodes + 1) / 2
-    y = surface.y[0] + surface.height * (nodes + 1) / 2
-    element = np.sqrt(1 + evaluate(surface, x, y, 1, 0) ** 2 + evaluate(surface, x, y, 0, 1) ** 2)
-    return float(weights @ element @ weights) * surface.width * surface.height / 4
+    x = tuple(surface.x[0] + surface.width * (nodes + 1) / 2)
+    y = tuple(surface.y[0] + surface.height * (nodes + 1) / 2)
+    bx, bx1 = _basis(tuple(surface.x), x, 0), _basis(tuple(surface.x), x, 1)
+    by, by1 = _basis(tuple(surface.y), y, 0), _basis(tuple(surface.y), y, 1)
+    scale = surface.width * surface.height / 4
+
+    def area(rises: Array) -> float:
+        element = np.sqrt(1 + (by @ rises @ bx1.T) ** 2 + (by1 @ rises @ bx.T) ** 2)
+        return float(weights @ element @ weights) * scale
+
+    return area
+
+
+def bends_rule(surface: RiseSurface) -> Callable[[Array], tuple[float, float]]:
+    """A function from the rises (ny, nx) to the curvature across and up in the middle, 1 / mm, positive where it bulges toward the
+    eye: `-f'' / (1 + f'^2)^(3/2)`."""
+    x, y = (surface.x[0] + surface.width / 2,), (surface.y[0] + surface.height / 2,)
+    bx = [_basis(tuple(surface.x), x, n)[0] for n in range(3)]
+    by = [_basis(tuple(surface.y), y, n)[0] for n in range(3)]
+
+    def bends(rises: Array) -> tuple[float, float]:
+        fx, fy = float(by[0] @ rises @ bx[1]), float(by[1] @ rises @ bx[0])
+        fxx, fyy = float(by[0] @ rises @ bx[2]), float(by[2] @ rises @ bx[0])
+        return -fxx / (1 + fx * fx) ** 1.5, -fyy / (1 + fy * fy) ** 1.5
+
+    return bends
 
 
 def bends_in_middle(surface: RiseSurface) -> tuple[float, float]:
-    """Curvature across and up in the middle, 1 / mm, positive where it bulges toward the eye: `-f'' / (1 + f'^2)^(3/2)`."""
-    x, y = np.array([surface.x[0] + surface.width / 2]), np.array([surface.y[0] + surface.height / 2])
-    fx, fy = (float(evaluate(surface, x, y, *d)[0, 0]) for d in ((1, 0), (0, 1)))
-    fxx, fyy = (float(evaluate(surface, x, y, *d)[0, 0]) for d in ((2, 0), (0, 2)))
-    return -fxx / (1 + fx * fx) ** 1.5, -fyy / (1 + fy * fy) ** 1.5
+    """Curvature across and up in the middle of a surface, 1 / mm."""
+    return bends_rule(surface)(surface.rises)

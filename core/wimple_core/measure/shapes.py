@@ -14,7 +14,7 @@ from .body import Array, Panel
 from .readings import Reading
 from .turned import radius_from
 
-CHORD_TOLERANCE_MM = 0.01
+CHORD_TOLERANCE_MM = 0.001
 FLATTEST_RADIUS_MM = 1e6
 Readings = Mapping[str, Reading]
 

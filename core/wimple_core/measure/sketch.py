@@ -28,14 +28,14 @@ from .measured import Measured
 from .rises import evaluate
 from .zones import FreeArea
 
-StrokeKind = Literal["body", "fine", "centre", "free", "zone", "section", "found"]
+StrokeKind = Literal["body", "fine", "centre", "free", "zone", "section", "found", "level"]
 Place = tuple[float, float]
 
 
 @dataclass(frozen=True, eq=False)
 class Stroke:
     """Lines or areas of one kind: `body` heavy, `fine` thin, `centre` dash-dot, `free` dashed over a wash, `zone` hatched,
-    `section` a side line drawn apart, `found` what a photograph gave."""
+    `section` a side line drawn apart, `found` what a photograph gave, `level` where water would stand."""
 
     kind: StrokeKind
     lines: tuple[Array, ...]
@@ -139,6 +139,10 @@ def _round(blank: RoundBlank, m: Measured, body: Profile, style: LengthStyle) ->
     strokes.append(Stroke("fine", tuple(np.array([[-a, b], [a, b]]) for a, b in zip(joints_r, joints_z, strict=True)), False))
     top = float(z[-1])
     strokes.append(Stroke("centre", (np.array([[0.0, -0.06 * top], [0.0, 1.06 * top]]),), False))
+    if m.level is not None:
+        at = m.level.height_mm
+        half = float(np.interp(at, z, r))
+        strokes.append(Stroke("level", (np.array([[-half, at], [half, at]]),), False))
     if m.photo is not None:
         p = m.photo.profile
         strokes.append(Stroke("found", (np.column_stack([p.r, p.z]), np.column_stack([-p.r, p.z])), False))
@@ -311,27 +315,29 @@ def _bend_section(blank: CurvedPanelBlank, m: Measured, body: Panel, style: Leng
 
 
 def _dome(blank: DomeBlank, m: Measured, body: Cap, style: LengthStyle) -> Sketch:
+    """The side view, and above it the dome laid out from its middle by true distances, where zones are placed."""
     t = np.linspace(-body.angle, body.angle, 120)
-    arc = np.column_stack([body.radius * np.sin(t), body.rise - body.radius * (1 - np.cos(t))])
+    low = -body.arc - 0.3 * body.arc - body.rise
+    arc = np.column_stack([body.radius * np.sin(t), low + body.rise - body.radius * (1 - np.cos(t))])
     a = body.rim
 
     def say(mm: float) -> str:
         return format_length(mm, style)
 
-    strokes = [Stroke("body", (arc,)), Stroke("centre", (np.array([[0, -0.1 * body.rise], [0, 1.15 * body.rise]]),), False)]
-    if blank.margin_mm:
-        inner = body.angle - blank.margin_mm / body.radius
-        for sign in (-1, 1):
-            u = np.linspace(inner, body.angle, 20) * sign
-            strokes.append(Stroke("found", (np.column_stack([body.radius * np.sin(u), body.rise - body.radius * (1 - np.cos(u))]),), False))
+    turn = np.linspace(0, 2 * math.pi, 181)
+    disc = body.arc * np.column_stack([np.cos(turn), np.sin(turn)])
+    strokes = [
+        Stroke("body", (arc,)), Stroke("centre", (np.array([[0, low - 0.06 * body.arc], [0, 1.06 * body.arc]]),), False),
+        Stroke("section", (disc[:-1],)), Stroke("zone", _rings(shapely.difference(shapely.Polygon(disc), m.free.region))),
+        Stroke("free", (_box(m.free.parts[0].box),)), *_zones_flat(m.free),
+    ]  # fmt: skip
     dims = (
-        DimensionLine("blank.base", (-a, 0.0), (a, 0.0), f"round {say(2 * math.pi * a)} · across {say(2 * a)}", (0, -1), 1.0),
-        DimensionLine("blank.rise", (a, 0.0), (a, body.rise), f"rise {say(body.rise)}", (1, 0), 1.0),
-        DimensionLine(
-            "", (0.0, body.rise), (0, 0), f"over the dome {say(2 * body.arc)} · ball of radius {say(body.radius)}", leader="left"
-        ),
+        DimensionLine("blank.base", (-a, low), (a, low), f"round {say(2 * math.pi * a)} · across {say(2 * a)}", (0, -1), 1.0),
+        DimensionLine("blank.rise", (a, low), (a, low + body.rise), f"rise {say(body.rise)}", (1, 0), 1.0),
+        DimensionLine("", (-body.arc, 0.0), (body.arc, 0.0), f"over the dome {say(2 * body.arc)}"),
     )
-    return Sketch("Side view", tuple(strokes), dims, reach=(-a, 0.0, a, body.rise))
+    note = f"laid out from the middle; ball of radius {say(body.radius)}"
+    return Sketch("Side view, and the dome laid out", tuple(strokes), dims, (), note, (-body.arc, low, body.arc, body.arc))
 
 
 def _rises(blank: RisePanelBlank, m: Measured, body: RiseSurface, style: LengthStyle) -> Sketch:
@@ -342,6 +348,7 @@ def _rises(blank: RisePanelBlank, m: Measured, body: RiseSurface, style: LengthS
     if blank.margin_mm:
         strokes.append(Stroke("zone", _rings(shapely.difference(shapely.box(-w / 2, 0, w / 2, h), m.free.region))))
     strokes.append(Stroke("body", (_box((-w / 2, 0.0, w / 2, h)),)))
+    strokes.append(Stroke("free", (_box(m.free.parts[0].box),)))
     strokes.append(
         Stroke("fine", tuple(np.array([[a, 0.0], [a, h]]) for a in x) + tuple(np.array([[-w / 2, b], [w / 2, b]]) for b in y), False)
     )

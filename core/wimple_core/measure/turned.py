@@ -11,7 +11,7 @@ from scipy.interpolate import CubicSpline
 from ..errors import BadReading
 from ..job.blanks import CupBlank, DomeBlank, RevolutionBlank, StackBlank
 from ..job.dimension import Check, Dimension
-from .body import Cap, Frustum, Profile
+from .body import Array, Cap, Frustum, Profile
 from .readings import Reading
 
 LONGEST_SLANT_MM = 5000.0
@@ -130,22 +130,27 @@ def revolution_from(blank: RevolutionBlank, readings: Readings) -> Profile:
         z.append(height)
         r.append(radius)
         e.append(error)
-    zs = np.linspace(0.0, z[-1], PROFILE_POINTS)
-    zs = np.unique(np.concatenate([zs, z]))
-    rs = CubicSpline(z, r)(zs)
-    low = int(np.argmin(rs))
-    if rs[low] <= 0.05 * max(r) and rs[low] < min(r) * 0.5:
-        between = int(np.searchsorted(z, zs[low]))
+    profile = spline_profile(np.array(z), np.array(r), np.array(e))
+    low = int(np.argmin(profile.r))
+    if profile.r[low] <= 0.05 * max(r) and profile.r[low] < min(r) * 0.5:
+        between = int(np.searchsorted(z, profile.z[low]))
         raise BadReading(
-            f"Between ring {between} and ring {between + 1} the side line would fall to {rs[low]:.1f} mm from the axis.",
+            f"Between ring {between} and ring {between + 1} the side line would fall to {profile.r[low]:.1f} mm from the axis.",
             field=f"blank.rings.{min(between, len(z) - 1)}.girth.readings.0",
             hint="Check those two girths, or read one more between them.",
         )
-    s = np.concatenate([[0.0], np.cumsum(np.hypot(np.diff(zs), np.diff(rs)))])
-    if s[-1] > LONGEST_SLANT_MM:
-        raise BadReading(f"A side of {s[-1]:.0f} mm is longer than any cup's.", field="blank.rings.0.height.readings.0",
+    if profile.length > LONGEST_SLANT_MM:
+        raise BadReading(f"A side of {profile.length:.0f} mm is longer than any cup's.", field="blank.rings.0.height.readings.0",
                          hint="Check the unit of the heights.")  # fmt: skip
-    return Profile(s, zs, rs, np.interp(z, zs, s), np.array(e))
+    return profile
+
+
+def spline_profile(z: Array, r: Array, errors: Array, points: int = PROFILE_POINTS) -> Profile:
+    """The side line through radii `r` at growing heights `z` from 0 (n,): a cubic spline, drawn at `points` places and the rings."""
+    zs = np.sort(np.concatenate([np.linspace(0.0, z[-1], points)[1:-1], z]))
+    rs = CubicSpline(z, r)(zs)
+    s = np.concatenate([[0.0], np.cumsum(np.hypot(np.diff(zs), np.diff(rs)))])
+    return Profile(s, zs, rs, s[np.searchsorted(zs, z)], errors)
 
 
 def cap_from(blank: DomeBlank, readings: Readings) -> Cap:

@@ -129,7 +129,8 @@ def _measure(b: Build, style: LengthStyle, step: str) -> dict[str, object]:
         "level": {"height": m.level.height_mm, "volume": m.level.volume_ml, "brim": m.level.brim_ml, "along": m.level.along_mm} if m.level else None,
         "photo": None if m.photo is None else {
             "z": np.round(m.photo.profile.z[::4], 2).tolist(), "r": np.round(m.photo.profile.r[::4], 3).tolist(), "apart": m.photo.profile.apart,
-            "checks": [{"name": c.name, "by_photo": c.by_photo, "by_hand": c.by_hand, "spread": c.spread} for c in m.photo.checks]},
+            "checks": [{"name": c.name, "by_photo": c.by_photo, "by_hand": c.by_hand, "spread": c.spread} for c in m.photo.checks],
+            "outline": [_flat(part[::2], 1) for part in m.photo.outline.parts], "width": m.photo.outline.width, "height": m.photo.outline.height},
     }  # fmt: skip
     seam = {name: c.error for name in ("seam_top", "seam_bottom", "edge_drift") if (c := m.consequence(name))}
     out |= seam

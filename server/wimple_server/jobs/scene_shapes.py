@@ -71,7 +71,7 @@ class FreePartOut(Schema):
 
 
 class StrokeOut(Schema):
-    kind: Literal["body", "fine", "centre", "free", "zone", "section", "found"]
+    kind: Literal["body", "fine", "centre", "free", "zone", "section", "found", "level"]
     closed: bool
     lines: list[Ring]
 
@@ -143,12 +143,16 @@ class PhotoCheckOut(Schema):
 
 
 class PhotoFoundOut(Schema):
-    """The side line a photograph gave: heights above the foot and radii, and the places read by hand too."""
+    """The side line a photograph gave: heights above the foot and radii, the places read by hand too, and the
+    outlines found, in pixels from the upper left corner of the picture (y down)."""
 
     z: list[float]
     r: list[float]
     apart: float | None
     checks: list[PhotoCheckOut]
+    outline: list[Ring]
+    width: int
+    height: int
 
 
 class MeasureOut(Schema):

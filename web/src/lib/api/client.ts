@@ -60,3 +60,8 @@ export async function take<T>(answer: Promise<Answer<T>>): Promise<T> {
     body.faults ?? [],
   );
 }
+
+/** The same, for answers with pairs and boxes in them: the typed client knows those only as lists. */
+export async function takeAs<T>(answer: Promise<Answer<unknown>>): Promise<T> {
+  return (await take(answer)) as T;
+}

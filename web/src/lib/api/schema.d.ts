@@ -2545,7 +2545,8 @@ export interface components {
         };
         /**
          * PhotoFoundOut
-         * @description The side line a photograph gave: heights above the foot and radii, and the places read by hand too.
+         * @description The side line a photograph gave: heights above the foot and radii, the places read by hand too, and the
+         *     outlines found, in pixels from the upper left corner of the picture (y down).
          */
         PhotoFoundOut: {
             /** Z */
@@ -2556,6 +2557,12 @@ export interface components {
             apart: number | null;
             /** Checks */
             checks: components["schemas"]["PhotoCheckOut"][];
+            /** Outline */
+            outline: number[][];
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
         };
         /**
          * PlacedOut
@@ -2790,7 +2797,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "body" | "fine" | "centre" | "free" | "zone" | "section" | "found";
+            kind: "body" | "fine" | "centre" | "free" | "zone" | "section" | "found" | "level";
             /** Closed */
             closed: boolean;
             /** Lines */

@@ -1,6 +1,7 @@
 <script lang="ts">
   /** A dimension line between two places, its figure in a gap of the line; a click goes to its field. */
   import type { JobState } from '../state/job.svelte';
+  import { focusField, isLit } from './fields';
   import { turned, type Point } from './paper';
 
   let {
@@ -28,7 +29,7 @@
   const long = $derived(Math.hypot(b[0] - a[0], b[1] - a[1]));
   const u = $derived<Point>(long ? [(b[0] - a[0]) / long, (b[1] - a[1]) / long] : [1, 0]);
   const gap = $derived(Math.min((text.length * 6.4 + 12) * px, Math.max(long - 24 * px, 0)));
-  const lit = $derived(!!field && !!job && job.focused.startsWith(field));
+  const lit = $derived(!!field && !!job && isLit(job, field));
   const colour = $derived(bad ? 'var(--color-look)' : lit ? 'var(--color-blue)' : 'var(--color-quiet)');
   let angle = $derived((Math.atan2(u[1], u[0]) * 180) / Math.PI);
   const upright = $derived(angle > 90.01 || angle <= -89.99 ? angle + 180 : angle);
@@ -39,9 +40,7 @@
     const w = 2.4 * px;
     return `M${p[0]} ${p[1]}L${p[0] + u[0] * l - u[1] * w} ${p[1] + u[1] * l + u[0] * w}L${p[0] + u[0] * l + u[1] * w} ${p[1] + u[1] * l - u[0] * w}Z`;
   }
-  function go() {
-    document.getElementById(`field-${field}`)?.focus();
-  }
+  const go = () => focusField(field);
 </script>
 
 <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions -->

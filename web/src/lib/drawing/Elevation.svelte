@@ -1,9 +1,9 @@
 <script lang="ts">
-  /** The side view of a cup, or the front view of a panel, to scale, its dimensions tied to their fields. */
+  /** The side view of a cup, to scale, its dimensions tied to their fields. */
   import type { Scene } from '../api/client';
   import type { JobState } from '../state/job.svelte';
   import { session } from '../state/session.svelte';
-  import { length, lengthText } from '../units';
+  import { lengthText } from '../units';
   import Dimension from './Dimension.svelte';
   import Drawing from './Drawing.svelte';
   import Hatch from './Hatch.svelte';
@@ -26,37 +26,30 @@
     return [-a[0] * share, a[1], a[0] * share, a[1], b[0] * share, b[1], -b[0] * share, b[1]];
   }
   const handleSide = $derived(m.handle !== null && m.handle > 0 ? 1 : -1);
-  const widest = $derived(Math.max(m.radius_lower, m.radius_upper) || m.width / 2);
+  /** A handle behind the cup is not seen from the front. */
+  const handleSeen = $derived(m.handle !== null && Math.abs(m.handle) < 2.5);
+  const handleLeft = $derived(handleSeen && handleSide < 0);
+  const handleRight = $derived(handleSeen && handleSide > 0);
+  const widest = $derived(Math.max(m.radius_lower, m.radius_upper));
   const px = $derived(view.px);
   const bounds = $derived(
-    m.kind === 'cup'
-      ? around(
-          [
-            [-widest * (m.handle !== null && handleSide < 0 ? 1.62 : 1), foot * rise],
-            [widest * (m.handle !== null && handleSide > 0 ? 1.62 : 1), rim * rise],
-          ],
-          0,
-        )
-      : around(
-          [
-            [-m.width / 2, 0],
-            [m.width / 2, m.height],
-          ],
-          0,
-        ),
+    around([
+      [-widest * (handleLeft ? 1.62 : 1), foot * rise],
+      [widest * (handleRight ? 1.62 : 1), rim * rise],
+    ]),
   );
   const share = $derived(Math.sin(m.readable_half_angle));
   const off = $derived(44 * px);
   const text = (mm: number) => lengthText(mm, session.style);
   const lipLow = $derived(cup ? rim - (cup.lip_band_mm as number) : 0);
   const baseHigh = $derived(cup ? foot + (cup.base_band_mm as number) : 0);
-  const bad = $derived((code: string) => scene.verdicts.some((v) => v.code === code && v.level !== 'ok'));
+  const bad = (field: string) => scene.verdicts.some((v) => v.level !== 'ok' && v.field.startsWith(`${field}.`));
 </script>
 
-<Drawing {view} {bounds} title={m.kind === 'cup' ? 'Side view' : 'Front view'} label="Side view with its dimensions">
+<Drawing {view} {bounds} title="Side view" label="Side view with its dimensions">
   <defs><Hatch id="hatch-side" {px} /></defs>
-  {#if m.kind === 'cup' && cup}
-    {#if m.handle !== null}
+  {#if cup}
+    {#if handleSeen}
       {@const top = side(m.free_low + (m.free_high - m.free_low) * 0.85, handleSide)}
       {@const low = side(m.free_low + (m.free_high - m.free_low) * 0.15, handleSide)}
       {@const reach = handleSide * widest * 0.75}
@@ -87,6 +80,48 @@
       stroke-width={0.9 * px}
       stroke-dasharray="{5 * px} {4 * px}"
     />
+    {#each m.sketch.strokes as stroke, i (i)}
+      {#if stroke.kind === 'zone'}
+        <path
+          d={pathOf(stroke.lines)}
+          fill="url(#hatch-side)"
+          stroke="var(--color-quiet)"
+          stroke-width={0.7 * px}
+          fill-rule="evenodd"
+        />
+      {/if}
+    {/each}
+    {#if m.photo}
+      {@const up = foot * rise}
+      {#each [-1, 1] as sign (sign)}
+        <path
+          d={pathOf([m.photo.z.flatMap((z, i) => [sign * m.photo!.r[i]!, z + up])], false)}
+          fill="none"
+          stroke="var(--color-brass)"
+          stroke-width={1.6 * px}
+          stroke-dasharray="{7 * px} {3 * px}"
+        />
+      {/each}
+    {/if}
+    {#if m.level}
+      {@const at = side(m.level.along)}
+      <path
+        d={line([-at[0], at[1]], at)}
+        stroke="var(--color-blue)"
+        stroke-width={1.4 * px}
+        stroke-dasharray="{2 * px} {3 * px}"
+      />
+      <text
+        x={-at[0] + 8 * px}
+        y={-at[1] - 5 * px}
+        font-size={13 * px}
+        class="narrow"
+        fill="var(--color-blue)"
+        paint-order="stroke"
+        stroke="var(--color-sheet)"
+        stroke-width={3 * px}>water stands here</text
+      >
+    {/if}
     {#each [m.free_low, m.free_high] as s (s)}
       <path d={line(side(s, -1), side(s))} stroke="var(--color-ink)" stroke-width={0.7 * px} />
     {/each}
@@ -146,7 +181,7 @@
       field="blank.upper"
       from={[-up[0], yTop]}
       to={[up[0], yTop]}
-      bad={bad('measure.seam_top')}
+      bad={bad('blank.upper')}
       text={`round ${text(2 * Math.PI * m.radius_upper)} · across ${text(2 * m.radius_upper)}`}
     />
     <Dimension
@@ -155,17 +190,25 @@
       field="blank.lower"
       from={[-lo[0], yLow]}
       to={[lo[0], yLow]}
-      bad={bad('measure.seam_bottom')}
+      bad={bad('blank.lower')}
       text={`round ${text(2 * Math.PI * m.radius_lower)} · across ${text(2 * m.radius_lower)}`}
     />
-    {@const out = off * (handleSide > 0 && m.handle !== null ? 0.3 : 1)}
-    {@const far = m.handle !== null && handleSide > 0 ? widest * 0.62 : 0}
+    {@const out = off * (handleRight ? 0.3 : 1)}
+    {@const far = handleRight ? widest * 0.62 : 0}
     {@const n = [m.upright / (m.slant || 1), -m.k] as Point}
     {@const a = [lo[0] + n[0] * (out + far), lo[1] + n[1] * (out + far)] as Point}
     {@const b = [up[0] + n[0] * (out + far), up[1] + n[1] * (out + far)] as Point}
     <path d={line(lo, a) + line(up, b)} stroke="var(--color-hairline)" stroke-width={0.8 * px} />
-    <Dimension {px} {job} field="blank.side" from={a} to={b} text={`${text(m.slant)} along the side`} />
-    {@const x = -widest - off - (m.handle !== null && handleSide < 0 ? widest * 0.55 : 0)}
+    <Dimension
+      {px}
+      {job}
+      field="blank.side"
+      from={a}
+      to={b}
+      bad={bad('blank.side')}
+      text={`${text(m.slant)} along the side`}
+    />
+    {@const x = -widest - off - (handleLeft ? widest * 0.55 : 0)}
     <Dimension {px} from={[x, 0]} to={[x, m.upright]} text={`${text(m.upright)} upright`} />
     {#if (cup.lip_band_mm as number) > 0}
       <Dimension
@@ -189,46 +232,5 @@
         short
       />
     {/if}
-  {:else}
-    {@const w = m.width / 2}
-    <path
-      d={pathOf([
-        [-w, 0, w, 0, w, m.height, -w, m.height],
-        [m.free_left, m.free_low, m.free_left, m.free_high, m.free_right, m.free_high, m.free_right, m.free_low],
-      ])}
-      fill="url(#hatch-side)"
-      fill-rule="evenodd"
-    />
-    <path
-      d={pathOf([[-w, 0, w, 0, w, m.height, -w, m.height]])}
-      fill="none"
-      stroke="var(--color-ink)"
-      stroke-width={1.8 * px}
-    />
-    <path
-      d={pathOf([
-        [m.free_left, m.free_low, m.free_left, m.free_high, m.free_right, m.free_high, m.free_right, m.free_low],
-      ])}
-      fill="var(--color-wash)"
-      stroke="var(--color-blue)"
-      stroke-width={0.9 * px}
-      stroke-dasharray="{5 * px} {4 * px}"
-    />
-    <Dimension
-      {px}
-      {job}
-      field="blank.width"
-      from={[-w, -off * 0.6]}
-      to={[w, -off * 0.6]}
-      text={length(m.width, session.style)}
-    />
-    <Dimension
-      {px}
-      {job}
-      field="blank.height"
-      from={[w + off * 0.6, 0]}
-      to={[w + off * 0.6, m.height]}
-      text={length(m.height, session.style)}
-    />
   {/if}
 </Drawing>

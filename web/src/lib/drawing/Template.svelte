@@ -23,6 +23,15 @@
   stroke-width={0.9 * px}
   stroke-dasharray="{5 * px} {4 * px}"
 />
+{#if t.zones.length}
+  <path
+    d={pathOf(t.zones)}
+    fill="url(#hatch-{id})"
+    fill-rule="evenodd"
+    stroke="var(--color-quiet)"
+    stroke-width={0.8 * px}
+  />
+{/if}
 {#if t.overlap.length}
   <path d={pathOf(t.overlap)} fill="var(--color-hairline)" opacity="0.5" />
 {/if}

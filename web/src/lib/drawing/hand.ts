@@ -14,7 +14,7 @@ export function handOf(job: JobState, scene: Scene, i: number): Ahead {
       : 0;
   if (!d || scene.document.drawings?.[i]?.file !== job.document?.drawings?.[i]?.file)
     return { da: 0, ds: 0, dx: 0, dy: 0, turn: 0, scale: 1 };
-  const closed = scene.measure.kind === 'cup';
+  const closed = scene.measure.closed;
   let degrees = diff('centre_deg');
   if (degrees > 180) degrees -= 360;
   if (degrees < -180) degrees += 360;

@@ -8,7 +8,7 @@ export class View {
   private zoom = $state(1);
   private pan = $state.raw<Point>([0, 0]);
   /** Pixels kept free round the drawing, across and up, for its dimensions. */
-  padding: Point = [44, 62];
+  padding = $state.raw<Point>([44, 62]);
 
   fitTo(bounds: Bounds) {
     this.bounds = bounds;

@@ -24,14 +24,52 @@
   const rim = $derived(m.slant + m.rim);
   const radius = $derived((s: number) => m.radius_lower + m.k * s);
   const cup = $derived(m.kind === 'cup');
-  const middle = $derived(cup ? ((foot + rim) / 2) * rise : m.height / 2);
+  const solid = $derived(m.solid);
+  const middle = $derived(solid ? solid.size[1] / 2 : ((foot + rim) / 2) * rise);
   const reach = $derived(
-    cup ? Math.max(rim - foot, 2.2 * Math.max(m.radius_lower, m.radius_upper)) : Math.max(m.width, m.height) * 1.05,
+    solid ? Math.max(...solid.size) * 1.05 : Math.max(rim - foot, 2.2 * Math.max(m.radius_lower, m.radius_upper)),
   );
-  const wall = $derived(blank.kind === 'cup' ? Math.max(Number(blank.wall_mm) || 1, 0.8) : 1);
+  const wall = $derived('wall_mm' in blank ? Math.max(Number(blank.wall_mm) || 1, 0.8) : 1);
+
+  /** Radius of a turned solid at a height, off its outer side line. */
+  function outer(y: number): number {
+    const line = solid?.line ?? [];
+    for (let i = 2; i + 3 < line.length; i += 2) {
+      if (line[i + 3]! < line[i + 1]!) break;
+      if (y <= line[i + 3]!) {
+        const share = (y - line[i + 1]!) / Math.max(line[i + 3]! - line[i + 1]!, 1e-6);
+        return line[i]! + share * (line[i + 2]! - line[i]!);
+      }
+    }
+    return 1;
+  }
+  function fromSolid(s: NonNullable<Scene['measure']['solid']>): THREE.BufferGeometry {
+    if (s.line.length) {
+      const points = [];
+      for (let i = 0; i + 1 < s.line.length; i += 2) points.push(new THREE.Vector2(s.line[i]!, s.line[i + 1]!));
+      return new THREE.LatheGeometry(points, 96);
+    }
+    if (s.plate.length) {
+      const ring = (flat: number[]) => flat.flatMap((v, i) => (i % 2 ? [] : [new THREE.Vector2(v, flat[i + 1]!)]));
+      const size = (flat: number[]) => Math.abs(THREE.ShapeUtils.area(ring(flat)));
+      const [first, ...holes] = [...s.plate].sort((p, q) => size(q) - size(p));
+      const shape = new THREE.Shape(ring(first!));
+      shape.holes = holes.map((h) => new THREE.Path(ring(h)));
+      return new THREE.ExtrudeGeometry(shape, { depth: 3, bevelEnabled: false, curveSegments: 1 }).translate(
+        0,
+        0,
+        -3.1,
+      );
+    }
+    const g = new THREE.BufferGeometry();
+    g.setAttribute('position', new THREE.Float32BufferAttribute(s.positions, 3));
+    g.setIndex(s.triangles);
+    g.computeVertexNormals();
+    return g;
+  }
 
   const body = $derived.by(() => {
-    if (!cup) return new THREE.BoxGeometry(m.width, m.height, 3).translate(0, m.height / 2, -1.6);
+    if (solid) return fromSolid(solid);
     const p = (r: number, s: number) => new THREE.Vector2(Math.max(r, 0.01), s * rise);
     const inner = Math.min(wall, radius(foot) * 0.5, radius(rim) * 0.5);
     const points = [
@@ -46,6 +84,20 @@
   });
   const handle = $derived.by(() => {
     if (m.handle === null) return null;
+    if (solid) {
+      const [low, high] = [solid.size[1] * 0.22, solid.size[1] * 0.8];
+      const r0 = Math.max(outer(low), outer(high));
+      const d = r0 * 0.55;
+      const place = (x: number, y: number) => new THREE.Vector3(x, y, 0);
+      const loop = new THREE.CatmullRomCurve3([
+        place(outer(high) - wall / 2, high),
+        place(r0 + d * 0.75, high - 2),
+        place(r0 + d, (low + high) / 2),
+        place(r0 + d * 0.75, low + 2),
+        place(outer(low) - wall / 2, low),
+      ]);
+      return new THREE.TubeGeometry(loop, 40, Math.max(4, r0 * 0.11), 14);
+    }
     const s0 = m.free_low + (m.free_high - m.free_low) * 0.12;
     const s1 = m.free_low + (m.free_high - m.free_low) * 0.88;
     const r = Math.max(radius(s0), radius(s1));
@@ -63,9 +115,36 @@
   const patch = $derived<Patch>(
     cup
       ? { left: -Math.PI, right: Math.PI, low: foot, high: rim, turn: 2 * Math.PI }
-      : { left: -m.width / 2, right: m.width / 2, low: 0, high: m.height, turn: 0 },
+      : solid?.skin
+        ? { left: solid.skin.left, right: solid.skin.right, low: solid.skin.low, high: solid.skin.high, turn: 0 }
+        : { left: -m.width / 2, right: m.width / 2, low: 0, high: m.height, turn: 0 },
   );
+  /** The surface as a net of places, lifted off it along its normals. */
+  function skinOf(s: NonNullable<NonNullable<Scene['measure']['solid']>['skin']>, lift: number) {
+    const uv: number[] = [];
+    const index: number[] = [];
+    for (let j = 0; j < s.rows; j++)
+      for (let i = 0; i < s.columns; i++) {
+        uv.push(i / (s.columns - 1), j / (s.rows - 1));
+        if (i < s.columns - 1 && j < s.rows - 1) {
+          const at = j * s.columns + i;
+          index.push(at, at + 1, at + s.columns, at + s.columns, at + 1, at + s.columns + 1);
+        }
+      }
+    const g = new THREE.BufferGeometry();
+    g.setAttribute('position', new THREE.Float32BufferAttribute(s.positions, 3));
+    g.setAttribute('uv', new THREE.Float32BufferAttribute(uv, 2));
+    g.setIndex(index);
+    g.computeVertexNormals();
+    const p = g.getAttribute('position');
+    const n = g.getAttribute('normal');
+    for (let i = 0; i < p.count; i++)
+      p.setXYZ(i, p.getX(i) + lift * n.getX(i), p.getY(i) + lift * n.getY(i), p.getZ(i) + lift * n.getZ(i));
+    return g;
+  }
   const skin = $derived.by(() => {
+    const s = solid?.skin;
+    if (s) return (lift: number) => skinOf(s, lift);
     if (!cup) return (lift: number) => new THREE.PlaneGeometry(m.width, m.height).translate(0, m.height / 2, lift);
     return (lift: number) => {
       const n = 128;

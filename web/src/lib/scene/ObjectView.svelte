@@ -38,7 +38,7 @@
 
 <!-- svelte-ignore a11y_no_noninteractive_element_interactions, a11y_no_noninteractive_tabindex -->
 <div
-  class="relative h-full w-full cursor-grab touch-none bg-[#efefeb]"
+  class="relative h-full w-full cursor-grab touch-none bg-[#dfe3e8]"
   role="application"
   aria-label="The object wearing its decal; arrow keys turn it"
   tabindex="0"

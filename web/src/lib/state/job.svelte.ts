@@ -4,7 +4,17 @@
  * Every change is built at once (the newest request wins) and saved a moment later. What was typed stays, whether
  * it can be built or not; what is not saved yet is also kept in this browser until it is.
  */
-import { ApiError, client, Offline, take, type Fault, type JobDocument, type Scene } from '../api/client';
+import {
+  ApiError,
+  client,
+  Offline,
+  take,
+  takeAs,
+  type Fault,
+  type JobDocument,
+  type Scene,
+  type Schemas,
+} from '../api/client';
 import { at, put } from './paths';
 
 export const STEPS = ['measure', 'unwrap', 'artwork', 'layers', 'sheets', 'layup', 'price'] as const;
@@ -37,6 +47,8 @@ export class JobState {
   focused = $state('');
   shown = $state('');
   selected = $state(0);
+  /** Is the photograph shown in place of the drawing? */
+  photo = $state(false);
   revision = 0;
 
   private edits = 0;
@@ -53,7 +65,9 @@ export class JobState {
 
   async open(step: Step) {
     this.step = step;
-    const job = await take(client.GET('/api/jobs/{job_id}', { params: { path: { job_id: this.id } } }));
+    const job = await takeAs<Schemas['JobOut']>(
+      client.GET('/api/jobs/{job_id}', { params: { path: { job_id: this.id } } }),
+    );
     this.take(job);
     const kept = this.kept();
     if (kept) {
@@ -166,7 +180,7 @@ export class JobState {
     const edits = this.edits;
     this.save = 'saving';
     try {
-      const job = await take(
+      const job = await takeAs<Schemas['JobOut']>(
         client.PUT('/api/jobs/{job_id}', {
           params: { path: { job_id: this.id } },
           body: { revision: this.revision, document: this.document as never },
@@ -212,7 +226,9 @@ export class JobState {
     this.stale = null;
     this.save = 'saved';
     this.edits++;
-    this.take(await take(client.GET('/api/jobs/{job_id}', { params: { path: { job_id: this.id } } })));
+    this.take(
+      await takeAs<Schemas['JobOut']>(client.GET('/api/jobs/{job_id}', { params: { path: { job_id: this.id } } })),
+    );
     await this.build();
   }
 
@@ -222,7 +238,9 @@ export class JobState {
     const path = `/api/jobs/{job_id}/${which}` as const;
     try {
       this.take(
-        await take(client.POST(path, { params: { path: { job_id: this.id } }, body: { revision: this.revision } })),
+        await takeAs<Schemas['JobOut']>(
+          client.POST(path, { params: { path: { job_id: this.id } }, body: { revision: this.revision } }),
+        ),
       );
       this.edits++;
       await this.build();

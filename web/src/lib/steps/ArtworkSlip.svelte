@@ -1,6 +1,6 @@
 <script lang="ts">
   import { RadioGroup } from 'bits-ui';
-  import { ApiError, client, Offline, take } from '../api/client';
+  import { ApiError, client, Offline, take, type Schemas } from '../api/client';
   import type { JobState } from '../state/job.svelte';
   import { session } from '../state/session.svelte';
   import { lengthText, unitOf } from '../units';
@@ -11,7 +11,7 @@
   const i = $derived(Math.min(job.selected, Math.max(drawings.length - 1, 0)));
   const path = $derived(`drawings.${i}.placement`);
   const placed = $derived(job.scene?.placed[i]);
-  const cup = $derived(job.value('blank.kind') === 'cup');
+  const cup = $derived(job.scene?.measure.closed ?? true);
   const tapered = $derived(cup && (job.scene?.measure.k ?? 0) !== 0);
   let trouble = $state('');
   let busy = $state(false);
@@ -40,17 +40,17 @@
           bodySerializer: (b) => b as never,
         }),
       );
+      const face = job.scene!.measure.faces[0];
       const m = job.scene!.measure;
-      const tall = m.free_high - m.free_low;
-      const wide = cup ? Math.min(m.readable_top, m.free_width_low) : m.free_right - m.free_left;
-      const width = Math.min(added.width, wide * 0.9, (tall * 0.9 * added.width) / added.height);
-      const up_mm = Number(((m.free_low + m.free_high) / 2).toFixed(2));
+      const wide = (face?.width ?? m.free_right - m.free_left) * 0.9;
+      const tall = (face?.height ?? m.free_high - m.free_low) * 0.9;
+      const width = Math.min(added.width, wide, (tall * added.width) / added.height);
       job.selected = drawings.length;
       job.change({
         ...job.document!,
         drawings: [
           ...drawings,
-          { file: added.file, placement: { width_mm: Number(width.toFixed(1)), up_mm } as never },
+          { file: added.file, placement: { width_mm: Number(width.toFixed(1)), ...placeOn(face) } as never },
         ],
       });
     } catch (bad) {
@@ -60,6 +60,20 @@
       busy = false;
       picker.value = '';
     }
+  }
+  type Face = Schemas['FacePart'] | undefined;
+  const placeOn = (face: Face) => {
+    const m = job.scene!.measure;
+    const up_mm = Number((face?.up ?? (m.free_low + m.free_high) / 2).toFixed(2));
+    const middle = Number((face?.centre ?? 0).toFixed(1));
+    return cup ? { up_mm, centre_deg: middle } : { up_mm, across_mm: middle };
+  };
+  /** As large as fits the rectangle that is free and readable there. */
+  function fill(face: NonNullable<Face>) {
+    if (!placed) return;
+    const share = placed.width / placed.height;
+    const width = Math.floor(Math.min(face.width, face.height * share) * 0.97 * 10) / 10;
+    job.set(path, { ...(job.value(path) as object), width_mm: width, turn_deg: 0, ...placeOn(face) });
   }
   function takeOut() {
     job.selected = 0;
@@ -142,6 +156,18 @@
     {#if cup}<button class="button px-2!" onclick={() => job.set(`${path}.centre_deg`, 180)}>On the seam</button>{/if}
     <button class="button px-2!" onclick={middleUp}>Half way up</button>
   </div>
+  {#if placed}
+    <div class="flex flex-wrap items-center gap-1 pb-2 text-[13px]">
+      <span class="fine">As large as is free:</span>
+      {#each job.scene?.measure.faces ?? [] as face (face.seen_by)}
+        <button
+          class="button px-2!"
+          title="{face.width.toFixed(0)} × {face.height.toFixed(0)} mm"
+          onclick={() => fill(face)}>{cup ? `seen by ${face.seen_by}` : 'the largest rectangle'}</button
+        >
+      {/each}
+    </div>
+  {/if}
   {#if tapered && placed}
     <h2 id="ways" class="mt-1 mb-1">Laid on the taper</h2>
     <RadioGroup.Root

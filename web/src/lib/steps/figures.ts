@@ -3,16 +3,52 @@ import type { LengthStyle, Scene } from '../api/client';
 import type { Step } from '../state/job.svelte';
 import { lengthText, volumeText, volumeUnit } from '../units';
 
+const NAMES: Record<string, string> = {
+  width: 'Width',
+  height: 'Height',
+  depth: 'Depth',
+  side: 'Along the side',
+  seam_top: 'Seam, top',
+  seam_bottom: 'Seam, bottom',
+  panel_radius: 'Radius',
+  arc: 'Over the dome',
+  rim: 'Rim',
+  insert_diameter: 'Cut across',
+  bend_across: 'Bends across',
+  bend_up: 'Bends up',
+  rise: 'Rises in all',
+  area: 'Area',
+  free_area: 'Free area',
+};
+const area = (mm2: number, style: LengthStyle) =>
+  style === 'mm'
+    ? `${(mm2 / 100).toFixed(mm2 < 1000 ? 2 : 1)} cm²`
+    : `${(mm2 / 645.16).toFixed(mm2 < 1000 ? 2 : 1)} in²`;
+
 export function figuresOf(step: Step, scene: Scene, style: LengthStyle): [string, string][] {
   const m = scene.measure;
   const t = scene.template;
   const l = (mm: number, digits = 1) => lengthText(mm, style, digits);
   const sure = (mm: number) => `± ${lengthText(mm, style === 'mm' ? 'mm' : 'in_decimal', style === 'mm' ? 2 : 1)}`;
-  if (m.kind === 'panel')
-    return [
-      ['Panel', `${l(m.width)} × ${l(m.height)}`],
-      ['Free area', `${l(m.free_right - m.free_left)} × ${l(m.free_high - m.free_low)}`],
-    ];
+  if (m.kind !== 'cup' && (step === 'measure' || !m.closed || !t)) {
+    const rows: [string, string][] = [];
+    for (const f of m.figures) {
+      const name = NAMES[f.name] ?? (/^seam_\d+$/.test(f.name) ? `Seam, ring ${Number(f.name.slice(5)) + 1}` : '');
+      if (!name) continue;
+      if (f.name.startsWith('seam')) rows.push([name, sure(f.error)]);
+      else if (f.unit === 'mm') rows.push([name, `${l(f.value)}${f.error ? ` ${sure(f.error)}` : ''}`]);
+      else if (f.unit === 'mm2')
+        rows.push([name, `${area(f.value, style)}${f.error ? ` ± ${area(f.error, style)}` : ''}`]);
+      else rows.push([name, `${f.value.toFixed(2)} ± ${f.error.toFixed(2)} ${f.unit}`]);
+    }
+    const part = m.free_parts[0];
+    if (part) rows.push(['Largest rectangle', `${l(part.width)} × ${l(part.height)}`]);
+    if (m.free_parts.length > 1) rows.push(['Free pieces', String(m.free_parts.length)]);
+    if (m.volume) rows.push(['Volume', `${volumeText(Math.round(m.volume), style)} ${volumeUnit(style)}`]);
+    const drift = m.figures.filter((f) => f.name.startsWith('edge_drift'));
+    if (drift.length) rows.push(['Edge drift', sure(Math.max(...drift.map((f) => f.error)))]);
+    return rows.slice(0, 13);
+  }
   const free: [string, string] = [
     'Free area',
     `${l(m.free_width_high)} / ${l(m.free_width_low)} × ${l(m.free_high - m.free_low)}`,

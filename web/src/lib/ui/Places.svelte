@@ -12,6 +12,7 @@
 
 <div class="flex items-center gap-3 text-[13px]">
   <a class="link text-[15px]" href="/bench">Bench</a>
+  <a class="link text-[15px]" href="/shelf">Shelf</a>
   <select
     class="border-edge bg-sheet h-[26px] rounded-[3px] border px-1"
     aria-label="Lengths are written in"

@@ -2,6 +2,8 @@
   /** The step's judgements: one click shows the place, the remedy applies itself where it can. */
   import type { Verdict } from '../api/client';
   import type { JobState } from '../state/job.svelte';
+  import { focusField } from '../drawing/fields';
+  import { put } from '../state/paths';
   import Glyph from './Glyph.svelte';
 
   let { job }: { job: JobState } = $props();
@@ -16,7 +18,13 @@
 
   function show(v: Verdict) {
     job.shown = job.shown === keyOf(v) ? '' : keyOf(v);
-    if (job.shown && v.field) document.getElementById(`field-${v.field}`)?.focus();
+    if (job.shown) focusField(v.field);
+  }
+  function apply(v: Verdict) {
+    let next = job.document!;
+    for (const [path, value] of Object.entries(v.fixes)) next = put(next, path, value);
+    if (v.fix !== null) next = put(next, v.field, v.fix);
+    job.change(next);
   }
 </script>
 
@@ -37,8 +45,8 @@
         <Glyph level={v.level} />
         {v.sentence}
       </button>
-      {#if v.fix !== null && v.level !== 'ok'}
-        <button class="link font-[600]" onclick={() => job.set(v.field, v.fix)}>Do it</button>
+      {#if v.level !== 'ok' && (v.fix !== null || Object.keys(v.fixes).length)}
+        <button class="link font-[600]" onclick={() => apply(v)}>Do it</button>
       {/if}
     </span>
   {:else}

@@ -1,14 +1,17 @@
 <script lang="ts">
   import { goto } from '$app/navigation';
   import { onMount } from 'svelte';
-  import { client, take, type Ticket } from '$lib/api/client';
+  import { DropdownMenu } from 'bits-ui';
+  import { client, take, type Schemas, type Ticket } from '$lib/api/client';
   import { pathOf } from '$lib/drawing/paper';
   import { STEP_NAMES, type Step } from '$lib/state/job.svelte';
   import { session } from '$lib/state/session.svelte';
+  import { KINDS } from '$lib/steps/measure/kinds';
   import { day } from '$lib/ui/day';
   import Glyph from '$lib/ui/Glyph.svelte';
   import Places from '$lib/ui/Places.svelte';
 
+  type StartKind = NonNullable<Schemas['NewJob']['kind']>;
   let tickets = $state.raw<Ticket[] | null>(null);
   let trouble = $state('');
   onMount(load);
@@ -19,12 +22,11 @@
       trouble = bad instanceof Error ? bad.message : String(bad);
     }
   }
-  async function start(kind: 'cup' | 'panel') {
-    const job = await take(
-      client.POST('/api/jobs', { body: { title: kind === 'cup' ? 'New cup' : 'New panel', kind } }),
-    );
+  async function start(kind: StartKind, name: string) {
+    const job = await take(client.POST('/api/jobs', { body: { title: `New ${name}`, kind } }));
     await goto(`/jobs/${job.id}/measure`);
   }
+  const OTHERS = KINDS.filter(([kind]) => !['cup', 'panel', 'mesh'].includes(kind)) as [StartKind, string][];
   async function drop(t: Ticket) {
     if (!confirm(`Take “${t.title}” off the Bench for good?`)) return;
     await take(client.DELETE('/api/jobs/{job_id}', { params: { path: { job_id: t.id } } }));
@@ -47,8 +49,24 @@
 </header>
 <main class="h-[calc(100%-72px)] overflow-y-auto px-5 py-5">
   <div class="mb-4 flex items-center gap-2">
-    <button class="button button-main" onclick={() => start('cup')}>New cup</button>
-    <button class="button" onclick={() => start('panel')}>New flat panel</button>
+    <button class="button button-main" onclick={() => start('cup', 'cup')}>New cup</button>
+    <button class="button" onclick={() => start('panel', 'panel')}>New flat panel</button>
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger class="button">Another blank …</DropdownMenu.Trigger>
+      <DropdownMenu.Content
+        class="bg-sheet border-edge z-10 min-w-[230px] rounded-[3px] border py-1"
+        sideOffset={4}
+        align="start"
+      >
+        {#each OTHERS as [kind, name] (kind)}
+          <DropdownMenu.Item
+            class="data-highlighted:bg-wash cursor-pointer px-3 py-1.5"
+            onSelect={() => start(kind, name)}>{name}</DropdownMenu.Item
+          >
+        {/each}
+      </DropdownMenu.Content>
+    </DropdownMenu.Root>
+    <a class="link ml-1" href="/shelf">from the Shelf</a>
     {#if tickets}<span class="fine ml-2">{tickets.length} job{tickets.length === 1 ? '' : 's'}</span>{/if}
   </div>
   {#if trouble}<p class="text-stop" role="alert">{trouble}</p>{/if}

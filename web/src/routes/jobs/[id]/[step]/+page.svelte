@@ -7,7 +7,9 @@
   import ArtworkView from '$lib/drawing/ArtworkView.svelte';
   import Elevation from '$lib/drawing/Elevation.svelte';
   import LayersView from '$lib/drawing/LayersView.svelte';
+  import PhotoView from '$lib/drawing/PhotoView.svelte';
   import SheetsView from '$lib/drawing/SheetsView.svelte';
+  import ShopDrawing from '$lib/drawing/ShopDrawing.svelte';
   import UnwrapView from '$lib/drawing/UnwrapView.svelte';
   import { JobState, STEP_NAMES, STEPS, type Step } from '$lib/state/job.svelte';
   import { session } from '$lib/state/session.svelte';
@@ -165,6 +167,14 @@
   {:else if step === 'sheets' && scene.sheets}<SheetsView {scene} {load} />
   {:else if step === 'layup' && scene.layup}<LayupSheet {scene} />
   {:else if step === 'price' && scene.price}<PriceSheet {scene} />
-  {:else if step === 'measure'}<Elevation {job} {scene} />
-  {:else if scene.template}<UnwrapView {scene} />{/if}
+  {:else if step === 'measure' && job.photo && job.value('blank.photo')}<PhotoView {job} {scene} />
+  {:else if step === 'measure' && scene.measure.kind === 'cup'}<Elevation {job} {scene} />
+  {:else if step === 'measure'}<ShopDrawing {job} {scene} />
+  {:else if scene.template}<UnwrapView {scene} />
+  {:else if scene.fault}
+    <div class="p-8">
+      <h2>Not unrolled</h2>
+      <p class="mt-1 max-w-[420px] leading-snug">{scene.fault.message} {scene.fault.hint}</p>
+    </div>
+  {/if}
 {/snippet}

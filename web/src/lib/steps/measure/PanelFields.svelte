@@ -1,0 +1,172 @@
+<script lang="ts">
+  /** Flat panels of every shape, panels bent one way, and what is kept clear on them. */
+  import { ApiError, client, Offline, take } from '../../api/client';
+  import type { JobState } from '../../state/job.svelte';
+  import { session } from '../../state/session.svelte';
+  import { length } from '../../units';
+  import Field from '../../ui/Field.svelte';
+  import Fold from '../../ui/Fold.svelte';
+  import Pick from '../../ui/Pick.svelte';
+  import Switch from '../../ui/Switch.svelte';
+  import Readings from '../Readings.svelte';
+  import { SHAPES } from './kinds';
+  import RiseGrid from './RiseGrid.svelte';
+  import Zones from './Zones.svelte';
+
+  let { job }: { job: JobState } = $props();
+  const kind = $derived(String(job.value('blank.kind')));
+  const shape = $derived(String(job.value('blank.shape') ?? 'rectangle'));
+  const places = $derived((job.value('blank.places') as unknown[] | undefined) ?? []);
+  const free = $derived(job.scene?.measure.free_parts[0]);
+  let trouble = $state('');
+  let picker: HTMLInputElement;
+
+  const read = (reads: string, value: number, instrument = 'ruler') => ({ reads, instrument, readings: [value] });
+  const mean = (name: string, or: number) => Number((job.scene?.measure.readings[name]?.mean ?? or).toFixed(1));
+  /** Another shape keeps the size it had, read the way that shape is read. */
+  function pickShape(to: string) {
+    const w = mean('width', 200);
+    const h = mean('height', w);
+    const size: Record<string, string> = { circle: 'diameter', hexagon: 'across_flats', polygon: 'across_flats' };
+    if (to === 'outline') return picker.click();
+    job.set('blank', {
+      ...(job.value('blank') as object),
+      shape: to,
+      width: read(size[to] ?? 'width', w),
+      height: ['rectangle', 'rounded', 'ellipse'].includes(to) ? read('height', h) : null,
+      corner: to === 'rounded' ? read('radius', Number((Math.min(w, h) / 10).toFixed(1)), 'gauge') : null,
+      outline: null,
+    });
+  }
+  async function bringOutline(files: FileList | null) {
+    const file = files?.[0];
+    if (!file) return;
+    trouble = '';
+    try {
+      const body = new FormData();
+      body.append('file', file);
+      const added = await take(
+        client.POST('/api/jobs/{job_id}/outline', {
+          params: { path: { job_id: job.id } },
+          body: body as never,
+          bodySerializer: (b) => b as never,
+        }),
+      );
+      job.set('blank', {
+        ...(job.value('blank') as object),
+        shape: 'outline',
+        outline: added.file,
+        width: read('width', Number(added.width.toFixed(2))),
+        height: null,
+        corner: null,
+      });
+    } catch (bad) {
+      trouble =
+        bad instanceof ApiError ? `${bad.message} ${bad.hint}` : bad instanceof Offline ? bad.message : String(bad);
+    } finally {
+      picker.value = '';
+    }
+  }
+  const SIZES: [string, string][] = [
+    ['across_flats', 'across flats'],
+    ['across_corners', 'across corners'],
+    ['side', 'one side'],
+  ];
+</script>
+
+<input
+  bind:this={picker}
+  type="file"
+  accept=".svg,.dxf"
+  class="sr-only"
+  tabindex="-1"
+  aria-label="Drawing of the outline"
+  onchange={(e) => bringOutline((e.target as HTMLInputElement).files)}
+/>
+{#if kind === 'panel'}
+  <Pick {job} path="blank.shape" label="Shape" choices={SHAPES} onpick={pickShape} />
+  {#if shape === 'outline'}
+    <p class="fine py-1">
+      {job.value('blank.outline')} ·
+      <button class="link" onclick={() => picker.click()}>another drawing</button>
+    </p>
+  {/if}
+  {#if shape === 'circle'}
+    <Readings
+      {job}
+      name="width"
+      title="Size"
+      reads={[
+        ['diameter', 'across it'],
+        ['circumference', 'round it'],
+      ]}
+      checks={[
+        ['diameter', 'across it'],
+        ['circumference', 'round it'],
+      ]}
+    />
+  {:else if shape === 'hexagon' || shape === 'polygon'}
+    {#if shape === 'polygon'}<Field {job} path="blank.sides" label="Sides" kind="number" />{/if}
+    <Readings {job} name="width" title="Size" reads={SIZES} checks={shape === 'hexagon' ? SIZES.slice(0, 2) : []} />
+  {:else}
+    <Readings {job} name="width" title="Width" reads={[['width', 'width']]} />
+    {#if shape !== 'outline'}<Readings {job} name="height" title="Height" reads={[['height', 'height']]} />{/if}
+    {#if shape === 'rounded'}<Readings {job} name="corner" title="Corners" reads={[['radius', 'radius']]} />{/if}
+  {/if}
+{:else if kind === 'curved_panel'}
+  {@const along: [string, string][] = [['arc', 'along it'], ['chord', 'edge to edge']]}
+  {@const across = job.value('blank.bend') === 'across'}
+  <Pick
+    {job}
+    path="blank.bend"
+    label="It bends"
+    choices={[
+      ['across', 'from left to right'],
+      ['up', 'from below upward'],
+    ]}
+  />
+  <Switch {job} path="blank.hollow" label="Hollow" note="bends away from who looks at it" />
+  <Readings {job} name="width" title="Width" reads={across ? along : [['width', 'width']]} />
+  <Readings {job} name="height" title="Height" reads={across ? [['height', 'height']] : along} />
+  {#each places as _, i (i)}
+    <div class="flex items-center justify-between pt-3">
+      <h2 class="text-blue">Bend, place {i + 1}</h2>
+      {#if places.length > 1}
+        <button
+          class="link text-[13px]"
+          onclick={() =>
+            job.set(
+              'blank.places',
+              places.filter((_, n) => n !== i),
+            )}>take out</button
+        >
+      {/if}
+    </div>
+    <Readings {job} name="places.{i}.chord" title="Chord" reads={[['chord', 'straight edge']]} />
+    <Readings {job} name="places.{i}.rise" title="Rise in its middle" reads={[['rise', 'rise']]} />
+  {/each}
+  <button
+    class="button my-2 text-[13px]"
+    disabled={places.length >= 20}
+    onclick={() => job.set('blank.places', [...places, places[places.length - 1]])}>+ place</button
+  >
+{:else if kind === 'rise_panel'}
+  <RiseGrid {job} />
+{/if}
+{#if trouble}<p class="text-stop py-1 text-[13px]" role="alert">{trouble}</p>{/if}
+<Fold
+  title="Keep out"
+  open
+  note={free ? `free: ${length(free.width, session.style)} × ${length(free.height, session.style)}` : ''}
+>
+  <Field {job} path="blank.margin_mm" label="Margin kept clear" />
+  {#if kind !== 'dome'}
+    <Switch
+      {job}
+      path="blank.on_vehicle"
+      label="On a vehicle"
+      note="then mark lights, plates, sensors, labels, the view"
+    />
+  {/if}
+  <Zones {job} round={false} />
+</Fold>

@@ -1,0 +1,266 @@
+<script lang="ts">
+  /** Measured blanks, kept: found, compared, used again, carried in and out. */
+  import { Dialog } from 'bits-ui';
+  import { onMount } from 'svelte';
+  import { goto } from '$app/navigation';
+  import { ApiError, client, Offline, take, takeAs, type Schemas } from '$lib/api/client';
+  import { pathOf } from '$lib/drawing/paper';
+  import ShelfCard from '$lib/shelf/ShelfCard.svelte';
+  import { session } from '$lib/state/session.svelte';
+  import { kindName, KINDS } from '$lib/steps/measure/kinds';
+  import Glyph from '$lib/ui/Glyph.svelte';
+  import Places from '$lib/ui/Places.svelte';
+
+  type Card = Schemas['CardOut'];
+  let shelf = $state.raw<Schemas['ShelfOut'] | null>(null);
+  let q = $state('');
+  let tag = $state('');
+  let kind = $state('');
+  let trouble = $state('');
+  let said = $state('');
+  let chosen = $state.raw<Card[]>([]);
+  let open = $state.raw<Schemas['BlankOut'] | null>(null);
+  let compared = $state.raw<Schemas['ComparisonOut'] | null>(null);
+  let importer: HTMLInputElement;
+  let asked = 0;
+  let timer: ReturnType<typeof setTimeout> | undefined;
+
+  const words = (bad: unknown) =>
+    bad instanceof ApiError ? `${bad.message} ${bad.hint}` : bad instanceof Offline ? bad.message : String(bad);
+  async function load(more = false) {
+    const mine = ++asked;
+    try {
+      const found = await takeAs<Schemas['ShelfOut']>(
+        client.GET('/api/shelf', {
+          params: { query: { q, tag, kind, start: more ? (shelf?.blanks.length ?? 0) : 0 } },
+        }),
+      );
+      if (mine !== asked) return;
+      shelf = more && shelf ? { ...found, blanks: [...shelf.blanks, ...found.blanks] } : found;
+      trouble = '';
+    } catch (bad) {
+      trouble = words(bad);
+    }
+  }
+  onMount(() => void load());
+  function later() {
+    clearTimeout(timer);
+    timer = setTimeout(() => void load(), 150);
+  }
+  async function show(id: number) {
+    try {
+      open = await takeAs<Schemas['BlankOut']>(
+        client.GET('/api/shelf/{blank_id}', { params: { path: { blank_id: id } } }),
+      );
+    } catch (bad) {
+      trouble = words(bad);
+    }
+  }
+  async function start(id: number, name: string) {
+    const made = await take(
+      client.POST('/api/shelf/{blank_id}/jobs', { params: { path: { blank_id: id } }, body: { title: name } }),
+    );
+    await goto(`/jobs/${made.job}/measure`);
+  }
+  function choose(card: Card) {
+    chosen = chosen.some((c) => c.id === card.id)
+      ? chosen.filter((c) => c.id !== card.id)
+      : [...chosen.slice(-1), card];
+  }
+  async function compare() {
+    const [first, second] = chosen;
+    if (!first || !second) return;
+    try {
+      compared = await take(
+        client.GET('/api/shelf/compare', { params: { query: { first: first.id, second: second.id } } }),
+      );
+    } catch (bad) {
+      trouble = words(bad);
+    }
+  }
+  async function bringIn(files: FileList | null) {
+    const file = files?.[0];
+    if (!file) return;
+    said = '';
+    try {
+      const body = new FormData();
+      body.append('file', file);
+      const { taken } = await take(
+        client.POST('/api/shelf/import', { body: body as never, bodySerializer: (b) => b as never }),
+      );
+      await load();
+      said = `${taken} blank${taken === 1 ? '' : 's'} taken in.`;
+    } catch (bad) {
+      trouble = words(bad);
+    } finally {
+      importer.value = '';
+    }
+  }
+  const kinds = KINDS.filter(([k]) => k !== 'mug');
+</script>
+
+<svelte:head><title>Shelf · Wimple</title></svelte:head>
+<header class="border-edge bg-steel flex h-[72px] items-center justify-between border-b px-5">
+  <div>
+    <h1>Shelf</h1>
+    <p class="fine">{session.current?.workshop?.name}: blanks that are measured</p>
+  </div>
+  <Places />
+</header>
+<main class="h-[calc(100%-72px)] overflow-y-auto px-5 py-4">
+  <div class="mb-3 flex flex-wrap items-center gap-2">
+    <input
+      class="input w-[260px]!"
+      type="search"
+      placeholder="name, size, tag, note"
+      aria-label="Search the Shelf"
+      bind:value={q}
+      oninput={later}
+    />
+    <select class="input w-[200px]!" aria-label="Kind of blank" bind:value={kind} onchange={() => load()}>
+      <option value="">every kind</option>
+      {#each kinds as [id, name] (id)}<option value={id}>{name}</option>{/each}
+    </select>
+    <span class="fine" aria-live="polite">{shelf ? `${shelf.found} of ${shelf.total}` : '…'}</span>
+    <span class="grow"></span>
+    <button class="button" disabled={chosen.length !== 2} onclick={compare}
+      >{chosen.length === 2 ? 'Compare the two' : `Compare (${chosen.length} of 2 chosen)`}</button
+    >
+    <a class="button" href="/api/shelf/export" download="shelf.wimple.json">Carry out</a>
+    <button class="button" onclick={() => importer.click()}>Bring in</button>
+    <input
+      bind:this={importer}
+      type="file"
+      accept=".json,application/json"
+      class="sr-only"
+      tabindex="-1"
+      aria-label="Exported Shelf"
+      onchange={(e) => bringIn((e.target as HTMLInputElement).files)}
+    />
+  </div>
+  {#if shelf?.tags.length}
+    <div class="mb-3 flex flex-wrap gap-1 text-[13px]" role="group" aria-label="Tags">
+      {#each shelf.tags as t (t.tag)}
+        <button
+          class="button min-h-[26px]! px-2! py-0! {tag === t.tag ? 'border-blue! font-[650]' : ''}"
+          aria-pressed={tag === t.tag}
+          onclick={() => {
+            tag = tag === t.tag ? '' : t.tag;
+            void load();
+          }}>{t.tag} <span class="text-quiet">{t.count}</span></button
+        >
+      {/each}
+    </div>
+  {/if}
+  {#if trouble}<p class="text-stop mb-2" role="alert">{trouble}</p>{/if}
+  {#if said}<p class="mb-2" role="status">{said}</p>{/if}
+  {#if shelf && !shelf.total}
+    <p class="max-w-[520px] leading-snug">
+      Nothing on the Shelf yet. Measure a blank in a job, then “Keep this blank on the Shelf” under The blank: next time
+      it need not be measured again.
+    </p>
+  {:else if shelf && !shelf.found}
+    <p>Nothing of that kind or name. Search for less, or let the tag go.</p>
+  {/if}
+  <ul class="grid grid-cols-[repeat(auto-fill,minmax(232px,1fr))] gap-3">
+    {#each shelf?.blanks ?? [] as card (card.id)}
+      {@const on = chosen.some((c) => c.id === card.id)}
+      {@const [l, b, r, t] = card.bounds}
+      {@const pad = Math.max(r - l, t - b) * 0.05}
+      <li class="bg-sheet relative rounded-[3px] border {on ? 'border-blue' : 'border-hairline'}">
+        <button class="block w-full p-3 text-left" onclick={() => show(card.id)}>
+          {#if card.has_picture}
+            <img class="mb-2 h-[128px] w-full object-contain" src="/api/shelf/{card.id}/picture" alt="" />
+          {:else}
+            <svg
+              viewBox="{l - pad} {-t - pad} {r - l + 2 * pad} {t - b + 2 * pad}"
+              class="mb-2 h-[128px] w-full"
+              aria-hidden="true"
+            >
+              <path
+                d={pathOf(card.outline)}
+                fill={card.colour}
+                fill-rule="evenodd"
+                stroke="var(--color-ink)"
+                stroke-width="1.3"
+                vector-effect="non-scaling-stroke"
+              />
+            </svg>
+          {/if}
+          <span class="block truncate font-[650]">{card.name}</span>
+          <span class="fine narrow block truncate">{card.size}</span>
+          <span class="fine block truncate"
+            >{kindName(card.kind)} · {card.jobs} job{card.jobs === 1 ? '' : 's'}{card.tags.length
+              ? ` · ${card.tags.join(', ')}`
+              : ''}</span
+          >
+        </button>
+        <label class="absolute top-1 right-1 flex size-8 items-center justify-center">
+          <input
+            type="checkbox"
+            class="accent-blue size-4"
+            checked={on}
+            aria-label="Choose {card.name} to compare"
+            onchange={() => choose(card)}
+          />
+        </label>
+      </li>
+    {/each}
+  </ul>
+  {#if shelf && shelf.blanks.length < shelf.found}
+    <button class="button mt-4" onclick={() => load(true)}>Show more</button>
+  {/if}
+</main>
+
+{#if open}
+  <ShelfCard
+    blank={open}
+    onclose={() => {
+      open = null;
+      void load();
+    }}
+    onshow={(next) => (open = next)}
+    onstart={start}
+  />
+{/if}
+<Dialog.Root open={compared !== null} onOpenChange={(o) => !o && (compared = null)}>
+  <Dialog.Portal>
+    <Dialog.Overlay class="fixed inset-0 bg-black/30" />
+    <Dialog.Content
+      class="bg-sheet border-edge fixed top-1/2 left-1/2 w-[620px] -translate-x-1/2 -translate-y-1/2 rounded-[3px] border p-6"
+    >
+      {#if compared}
+        <Dialog.Title class="text-[19px] font-[650]">Is it the same as last time?</Dialog.Title>
+        <Dialog.Description class="mt-2 flex items-start gap-2 leading-snug">
+          <span class="mt-[3px] flex"><Glyph level={compared.level} /></span>
+          {compared.sentence}
+        </Dialog.Description>
+        <table class="mt-4 w-full text-[14px]">
+          <thead class="text-quiet text-left text-[13px]">
+            <tr>
+              <th class="font-[500]"></th>
+              <th class="max-w-[150px] truncate pr-3 font-[500]">{chosen[0]?.name}</th>
+              <th class="max-w-[150px] truncate pr-3 font-[500]">{chosen[1]?.name}</th>
+              <th class="font-[500]">apart</th>
+              <th class="font-[500]">spread</th>
+            </tr>
+          </thead>
+          <tbody class="narrow">
+            {#each compared.differences as d (d.name)}
+              <tr class="border-hairline border-t">
+                <td class="py-1"
+                  ><span class="inline-flex items-center gap-2"><Glyph level={d.level} /> {d.name}</span></td
+                >
+                <td>{d.first}</td>
+                <td>{d.second}</td>
+                <td>{d.apart}</td>
+                <td>± {d.spread}</td>
+              </tr>
+            {/each}
+          </tbody>
+        </table>
+        <button class="button mt-4" onclick={() => (compared = null)}>Close</button>
+      {/if}
+    </Dialog.Content>
+  </Dialog.Portal>
+</Dialog.Root>
