@@ -42,16 +42,43 @@ cups = st.fixed_dictionaries(
         "wall": st.sampled_from(["single", "double"]), "wall_mm": st.floats(0, 20), "tape_thickness_mm": st.floats(0, 1),
     },
 )  # fmt: skip
+offsets = st.floats(-200, 400)
+zones = st.lists(
+    st.one_of(
+        st.builds(lambda low, high: {"form": "band", "low_mm": low, "high_mm": high}, offsets, offsets),
+        st.builds(lambda c, w, k: {"form": "sector", "centre_deg": c, "centre_mm": c, "width_mm": w, "kind": k}, st.floats(-300, 300), st.floats(0.5, 200), st.sampled_from(["seam", "light"])),
+        st.builds(lambda p: {"form": "polygon", "points": p}, st.lists(st.tuples(offsets, offsets), min_size=3, max_size=6)),
+    ),
+    max_size=3,
+)  # fmt: skip
 panels = st.fixed_dictionaries(
-    {"kind": st.just("panel"), "width": dimension("width"), "height": dimension("height")}, optional={"margin_mm": st.floats(0, 50)}
-)
+    {"kind": st.just("panel"), "width": dimension("width", "diameter", "across_flats", "side"), "height": dimension("height")},
+    optional={"margin_mm": st.floats(0, 50), "shape": st.sampled_from(["rectangle", "rounded", "circle", "ellipse", "hexagon", "polygon"]),
+              "corner": dimension("radius"), "sides": st.integers(3, 12), "zones": zones, "on_vehicle": st.booleans()},
+)  # fmt: skip
+girths = dimension("circumference", "diameter")
+turned = st.fixed_dictionaries({}, optional={
+    "zones": zones, "handle": st.one_of(st.none(), st.builds(lambda w: {"free_width": w}, dimension("width"))), "faces": st.sampled_from(["others", "both"]),
+    "decals": st.integers(1, 2), "level": st.one_of(st.none(), st.builds(lambda g, h: {"given": g, "height_mm": h, "volume_ml": h + 1}, st.sampled_from(["height", "volume"]), st.floats(0, 200))),
+})  # fmt: skip
+stacks = st.builds(lambda b, s, more: {"kind": "stack", "base": b, "sections": s, **more}, girths,
+                   st.lists(st.builds(lambda u, s: {"upper": u, "side": s}, girths, dimension("slant", "upright")), min_size=1, max_size=4), turned)  # fmt: skip
+revolutions = st.builds(lambda r, more: {"kind": "revolution", "rings": [{"height": {"reads": "upright", "readings": [7 + 25 * i]}, "girth": g} for i, g in enumerate(r)], **more},
+                        st.lists(girths, min_size=3, max_size=7), turned)  # fmt: skip
+domes = st.builds(lambda b, r, z: {"kind": "dome", "base": b, "rise": r, "zones": z}, girths, dimension("rise"), zones)
+bent = st.builds(lambda w, h, p, b, z: {"kind": "curved_panel", "width": w, "height": h, "bend": b, "zones": z, "places": [{"chord": c, "rise": r} for c, r in p]},
+                 dimension("arc", "chord"), dimension("height", "arc"), st.lists(st.tuples(dimension("chord"), dimension("rise")), min_size=1, max_size=3), st.sampled_from(["across", "up"]), zones)  # fmt: skip
+grids = st.builds(lambda z, r: {"kind": "rise_panel", "across_mm": [0, 90, 200, 330], "up_mm": [0, 70, 160], "zones": z, "rises": [r[:4], r[4:8], r[8:]]}, zones,
+                  st.lists(st.one_of(st.none(), st.floats(-50, 80)), min_size=12, max_size=12))  # fmt: skip
+inserts = st.builds(lambda d, c, h, t: {"kind": "insert", "inside": d, "clearance_mm": c, "hole": h, "tab": t}, girths, st.floats(0, 20),
+                    st.sampled_from([None, {"form": "slot"}, {"form": "round"}]), st.sampled_from([None, {}]))  # fmt: skip
 placements = st.fixed_dictionaries(
     {"width_mm": st.floats(1, 300), "up_mm": st.floats(-20, 150)},
     optional={"centre_deg": st.floats(-360, 360), "across_mm": st.floats(-200, 200), "turn_deg": st.floats(-360, 360), "repeat": st.integers(1, 9),
               "way": st.sampled_from(["level", "even", "conformal", "flat", "suggested"])},
 )  # fmt: skip
 jobs = st.fixed_dictionaries(
-    {"blank": st.one_of(cups, panels)},
+    {"blank": st.one_of(cups, panels, bent, inserts)},
     optional={
         "quantity": st.integers(1, 60),
         "wrap": st.builds(lambda e, o, t: {"extent": e, "overlap_mm": o, "film_thickness_um": t}, st.sampled_from(["full", "free"]), st.floats(-5, 8), st.floats(0, 300)),
@@ -117,3 +144,20 @@ def test_layers_laid_up_show_the_artwork(placement: dict[str, Any], file: str, j
     for c, region in reversed(list(zip(fit.colours, join(fit.colours, joint, overlap), strict=True))):
         assert shapely.symmetric_difference(shapely.difference(region, above), c.seen).area < 1e-5
         above = shapely.union(above, c.seen)
+
+
+@settings(max_examples=120, deadline=None, suppress_health_check=list(HealthCheck))
+@given(st.one_of(stacks, revolutions, domes, grids, st.builds(lambda c, more: {**c, **more}, cups, turned)))
+def test_measured_or_refused_in_words(blank: dict[str, Any]) -> None:
+    try:
+        b = build(load_job({"blank": blank}), {}, "measure")
+    except WimpleError as bad:
+        assert bad.message and bad.hint and bad.field.startswith("blank"), (bad.code, bad.message)
+        return
+    no_nan(make_report(b).model_dump(mode="json"))
+    for v in b.verdicts:
+        assert math.isfinite(v.value) and "{" not in v.sentence("in_fraction")
+    whole = b.measured.free.region
+    for part in b.measured.free.parts:
+        assert part.area > 0 and part.width > 0 and part.height > 0
+        assert shapely.box(*part.box).difference(whole).area < 1e-3 * max(whole.area, 1e-9)

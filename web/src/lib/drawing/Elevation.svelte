@@ -159,6 +159,30 @@
         stroke-width={3 * px}>readable from the front: {text(m.readable_top)} round</text
       >
     {/if}
+    {#if m.readings['handle.free_width']}
+      {@const at = side(m.free_low + (m.free_high - m.free_low) * 0.42)}
+      <Dimension
+        {px}
+        {job}
+        field="blank.handle.free_width"
+        from={[-at[0], at[1]]}
+        to={at}
+        bad={bad('blank.handle.free_width')}
+        text={`${text(m.readings['handle.free_width'].mean)} free beside the handle`}
+      />
+    {/if}
+    {#if m.readings['handle.free_height']}
+      {@const x = Math.min(m.radius_lower, m.radius_upper) * 0.62}
+      <Dimension
+        {px}
+        {job}
+        field="blank.handle.free_height"
+        from={[x, m.free_low * rise]}
+        to={[x, m.free_high * rise]}
+        bad={bad('blank.handle.free_height')}
+        text={`${text(m.readings['handle.free_height'].mean)} free`}
+      />
+    {/if}
     {@const up = side(m.slant)}
     {@const lo = side(0)}
     {@const yTop = rim * rise + off * 0.6}

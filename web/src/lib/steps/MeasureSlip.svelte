@@ -71,7 +71,7 @@
   </label>
   <ShelfLink {job} />
 </Fold>
-<Fold title="The job" note={String(job.value('title') ?? '')}>
+<Fold title="The job" open note={String(job.value('title') ?? '')}>
   <Field {job} path="title" label="Title" kind="text" />
   <Field {job} path="customer" label="For" kind="text" />
   <Field {job} path="quantity" label="How many" kind="number" />

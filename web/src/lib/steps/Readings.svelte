@@ -30,8 +30,9 @@
   ];
 
   function add(to = path, from: unknown[] = readings) {
+    const next = `field-${to}.readings.${from.length}`;
     job.set(`${to}.readings`, [...from, from[from.length - 1] ?? '']);
-    setTimeout(() => document.getElementById(`field-${to}.readings.${from.length}`)?.focus(), 30);
+    setTimeout(() => document.getElementById(next)?.focus(), 30);
   }
   function takeOut(i: number, from = path, list: unknown[] = readings) {
     job.set(

@@ -55,7 +55,9 @@
     if (e.key === 'Enter') {
       commit();
       if (onenter) return onenter();
-      const all = [...document.querySelectorAll<HTMLInputElement>('#slip input, #slip select')];
+      const all = [...document.querySelectorAll<HTMLInputElement>('#slip input, #slip select')].filter((el) =>
+        el.checkVisibility(),
+      );
       all[all.indexOf(e.target as HTMLInputElement) + 1]?.focus();
     } else if (e.key === 'Escape') {
       typed = null;

@@ -198,7 +198,7 @@
         <label class="absolute top-1 right-1 flex size-8 items-center justify-center">
           <input
             type="checkbox"
-            class="accent-blue size-4"
+            class="accent-blue size-6"
             checked={on}
             aria-label="Choose {card.name} to compare"
             onchange={() => choose(card)}
@@ -238,7 +238,7 @@
         <table class="mt-4 w-full text-[14px]">
           <thead class="text-quiet text-left text-[13px]">
             <tr>
-              <th class="font-[500]"></th>
+              <td></td>
               <th class="max-w-[150px] truncate pr-3 font-[500]">{chosen[0]?.name}</th>
               <th class="max-w-[150px] truncate pr-3 font-[500]">{chosen[1]?.name}</th>
               <th class="font-[500]">apart</th>

@@ -39,8 +39,9 @@
     e.preventDefault();
     const at = `blank.rises.${found[1]}.${found[2]}`;
     const now = (job.value(at) as unknown[] | null) ?? [];
+    const next = `field-${at}.${now.length}`;
     job.set(at, [...now, now[now.length - 1] ?? 0]);
-    setTimeout(() => document.getElementById(`field-${at}.${now.length}`)?.focus(), 30);
+    setTimeout(() => document.getElementById(next)?.focus(), 30);
   }
   const fewer = (at: string, cell: unknown[]) => job.set(at, cell.slice(0, -1));
 </script>

@@ -19,6 +19,12 @@
   const about = (mm: number) => Number(mm.toFixed(1));
 </script>
 
+{#if cup}
+  <Field {job} path="blank.rim_mm" label="Top was read" note="below the rim, along the side" />
+  <Field {job} path="blank.foot_mm" label="Bottom was read" note="above the foot" />
+{/if}
+<Field {job} path="blank.tape_thickness_mm" label="Tape thickness" />
+<Field {job} path="blank.capacity_ml" label="Says it holds" kind="volume" optional />
 <Fold
   title="Keep out"
   open
@@ -106,7 +112,6 @@
   {/each}
 </Fold>
 <Fold title="Wall and level" note={m?.level ? `level ${length(m.level.height, session.style)} up` : ''} open={!!level}>
-  <Field {job} path="blank.capacity_ml" label="Says it holds" kind="volume" optional />
   <Pick
     {job}
     path="blank.wall"
@@ -117,11 +122,6 @@
     ]}
   />
   <Field {job} path="blank.wall_mm" label="Wall thickness" />
-  <Field {job} path="blank.tape_thickness_mm" label="Tape thickness" />
-  {#if cup}
-    <Field {job} path="blank.rim_mm" label="Top was read" note="below the rim, along the side" />
-    <Field {job} path="blank.foot_mm" label="Bottom was read" note="above the foot" />
-  {/if}
   <Switch
     {job}
     path="blank.level"

@@ -19,6 +19,7 @@
   const n = $derived(trials.length - 1);
   const value = (name: string) => job.scene?.measure.figures.find((f) => f.name === name)?.value ?? 0;
   function add() {
+    const next = trials.length;
     job.set('blank.trials', [
       ...trials,
       {
@@ -29,7 +30,7 @@
         on: new Date().toISOString().slice(0, 10),
       },
     ]);
-    setTimeout(() => document.getElementById(`field-blank.trials.${trials.length}.top_mm`)?.focus(), 30);
+    setTimeout(() => document.getElementById(`field-blank.trials.${next}.top_mm`)?.focus(), 30);
   }
   const text = (mm: unknown) => (typeof mm === 'number' ? lengthText(mm, session.style, 1) : String(mm));
   const after = (t: Trial, edge: 'top' | 'bottom') => {

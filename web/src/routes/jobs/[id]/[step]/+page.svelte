@@ -102,7 +102,11 @@
   <div class="flex h-full flex-col overflow-hidden">
     <Rule {job} />
     <main class="grid min-h-0 grow grid-cols-[352px_1fr] grid-rows-[minmax(0,1fr)]">
-      <section id="slip" aria-label="Fields" class="border-edge min-h-0 overflow-y-auto border-r px-5 pt-4 pb-6">
+      <section
+        id="slip"
+        aria-label="Fields"
+        class="border-edge relative min-h-0 overflow-y-auto border-r px-5 pt-4 pb-6"
+      >
         <div class="mb-2">
           <h1>{step === 'measure' ? String(job.value('blank.name') ?? '') : STEP_NAMES[step]}</h1>
         </div>
