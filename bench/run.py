@@ -20,9 +20,10 @@ from pathlib import Path
 import numpy as np
 
 ROOT = Path(__file__).resolve().parent.parent
-sys.path[:0] = [str(ROOT / "core"), str(ROOT / "tests")]
+sys.path[:0] = [str(ROOT / "core"), str(ROOT / "server"), str(ROOT / "tests"), str(ROOT / "bench")]
 
 import resvg_py  # noqa: E402
+from measuring import measuring  # noqa: E402
 from picosvg.svg import SVG  # noqa: E402
 from running import chromium, demo_server  # noqa: E402
 from samples import MODULES, drawing, example  # noqa: E402
@@ -179,7 +180,7 @@ def in_the_browser() -> list[Row]:
 
 
 def main() -> None:
-    rows = [*mapping(), *reading(), *building(), *in_the_browser()]
+    rows = [*mapping(), *reading(), *building(), *measuring(), *in_the_browser()]
     for r in rows:
         figures = ", ".join(f"{k} {v:.3g}" for k, v in r.items() if isinstance(v, float) and not math.isnan(v))
         good = all([float(r.get("ratio", 0)) <= float(r.get("limit", 9e9)), float(r.get("ours_ms", 0)) <= float(r.get("limit_ms", 9e9)),

@@ -20,6 +20,7 @@ VIEWS: dict[str, tuple[str, str]] = {
     "layup": ("Perihelion cup", "layup"),
     "price": ("Perihelion cup", "price"),
     "mug-measure": ("Star atlas mug", "measure"),
+    "bottle-measure": ("Visitor's name on a slim bottle", "measure"),
     "mug-artwork": ("Star atlas mug", "artwork"),
     "door-sheets": ("Comet for the van door", "sheets"),
 }
@@ -59,6 +60,21 @@ def main() -> None:
             page.goto(address + str(links[title]).replace("measure", step))
             settle(page)
             shoot(name)
+        if not wanted or "shelf" in wanted:
+            page.goto(f"{address}/shelf")
+            page.wait_for_selector("li")
+            settle(page, wait_for_object=False)
+            shoot("shelf")
+        if not wanted or "photograph" in wanted:
+            page.goto(f"{address}/shelf")
+            page.get_by_role("button", name="Bellied mug").click()
+            page.get_by_role("button", name="Start a job on it").click()
+            page.wait_for_url("**/measure")
+            settle(page)
+            page.get_by_role("button", name="Show the photograph").click()
+            page.get_by_role("button", name="Show the drawing").scroll_into_view_if_needed()
+            page.wait_for_timeout(900)
+            shoot("photograph")
         if not wanted or "artwork-dark" in wanted:
             page.emulate_media(color_scheme="dark")
             page.goto(address + str(links["Perihelion cup"]).replace("measure", "artwork"))

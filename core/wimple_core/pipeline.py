@@ -24,7 +24,7 @@ from .job.files import OUTLINE_OF_PHOTO, files_of
 from .layers import make_layers
 from .layup import plan_layup
 from .measure import Given, measure
-from .measure.mesh import load_mesh
+from .measure.mesh import body_from, load_mesh
 from .measure.photo import Outline, find_outline
 from .pricing import price_job
 from .sheets import plan_sheets
@@ -85,7 +85,8 @@ def given_for(blank: Blank, drawings: Drawings, cache: StageCache) -> Given:
         outline = cache.get(("outline", hashlib.sha256(data).hexdigest(), name), lambda: read_outline(data, name))
     if isinstance(blank, MeshBlank):
         body = _blank_file(drawings, blank.file, "blank.file")
-        mesh = cache.get(("mesh", hashlib.sha256(body).hexdigest()), lambda: load_mesh(body, blank.file))
+        unit, up = blank.unit, blank.up
+        mesh = cache.get(("mesh", hashlib.sha256(body).hexdigest(), unit, up), lambda: body_from(load_mesh(body, blank.file), unit, up))
     photo = getattr(blank, "photo", None)
     if photo is not None:
         picture = _blank_file(drawings, photo.file, "blank.photo.file")

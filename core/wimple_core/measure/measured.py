@@ -8,7 +8,6 @@ from dataclasses import dataclass
 
 import numpy as np
 import shapely
-import trimesh
 
 from ..job.blanks import (
     Blank,
@@ -27,10 +26,9 @@ from ..job.blanks import (
 from ..job.dimension import Dimension
 from ..job.zones import VEHICLE_ZONES
 from ..verdict import Verdict, grade
-from .body import Body, Frustum, Panel, RiseSurface, RoundBody
+from .body import Body, Frustum, MeshBody, Panel, RiseSurface, RoundBody
 from .capacity import LevelFound, capacity_verdict, find_level, outside_volume_ml
 from .consequences import Consequence, propagate
-from .mesh import body_from
 from .photo import PHOTO_ERROR_MM, Outline, PhotoProfile, profile_from
 from .readings import Reading, dimensions_of, read_blank, read_dimension
 from .rises import area_rule, bends_rule, surface_from
@@ -61,7 +59,7 @@ class Given:
     """What a blank is known by besides its readings: the outline of its drawing, its mesh, the outline in its photograph."""
 
     outline: shapely.Polygon | None = None
-    mesh: trimesh.Trimesh | None = None
+    mesh: MeshBody | None = None
     photo: Outline | None = None
 
 
@@ -541,7 +539,7 @@ def _uneven_rises(body: RiseSurface) -> list[Verdict]:
 
 def _measure_mesh(blank: MeshBlank, given: Given) -> Measured:
     assert given.mesh is not None
-    body = body_from(given.mesh, blank)
+    body = given.mesh
     readings = read_blank(blank)
     left, low, right, high = body.front.bounds if not body.front.is_empty else (-body.width / 2, 0, body.width / 2, body.height)
     free = FreeArea(left, right, low, high, region=body.front)

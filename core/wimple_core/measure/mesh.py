@@ -12,7 +12,6 @@ import shapely
 import trimesh
 
 from ..errors import BadReading
-from ..job.blanks import MeshBlank
 from .body import Array, MeshBody
 
 MOST_TRIANGLES = 400_000
@@ -119,18 +118,18 @@ def _front_view(vertices: Array, triangles: np.ndarray) -> shapely.MultiPolygon:
     return shapely.MultiPolygon([p for p in shapely.get_parts(seen) if p.area > size * size * 1e-5])
 
 
-def body_from(mesh: trimesh.Trimesh, blank: MeshBlank) -> MeshBody:
+def body_from(mesh: trimesh.Trimesh, unit: str, up: str) -> MeshBody:
     """The mesh in mm, its `up` axis upward, its middle at x = 0 and z = 0, standing on y = 0."""
-    v = np.asarray(mesh.vertices, dtype=np.float64) @ _UPRIGHT[blank.up].T * MM[blank.unit]
+    v = np.asarray(mesh.vertices, dtype=np.float64) @ _UPRIGHT[up].T * MM[unit]
     low, high = v.min(axis=0), v.max(axis=0)
     if (high - low).max() > 20_000 or (high - low).max() < 1:
-        raise _bad(f"In {blank.unit} the mesh is {(high - low).max():,.1f} mm large.", "Choose the unit its numbers are in.", "blank.unit")
+        raise _bad(f"In {unit} the mesh is {(high - low).max():,.1f} mm large.", "Choose the unit its numbers are in.", "blank.unit")
     v = v - ((low[0] + high[0]) / 2, low[1], (low[2] + high[2]) / 2)
     triangles = np.asarray(mesh.faces, dtype=np.int64)
     edges = np.sort(mesh.edges, axis=1)
     keys, count = np.unique(edges, axis=0, return_counts=True)
     open_edges = keys[count == 1]
     loops = len(trimesh.graph.connected_components(open_edges, min_len=2)) if len(open_edges) else 0
-    scale = MM[blank.unit]
+    scale = MM[unit]
     return MeshBody(v, triangles, loops, int(mesh.body_count), float(mesh.area) * scale**2,
                     abs(float(mesh.volume)) * scale**3 / 1000 if mesh.is_watertight else None, _front_view(v, triangles))  # fmt: skip
