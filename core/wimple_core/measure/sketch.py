@@ -176,14 +176,14 @@ def _round(blank: RoundBlank, m: Measured, body: Profile, style: LengthStyle) ->
                                   f"round {say(2 * math.pi * radius)} · across {say(2 * radius)}", leader="left"))  # fmt: skip
     middle = (m.free.low + m.free.high) / 2
     if "handle.free_width" in m.readings:
-        at = (body.radius_at(middle) * 0.5, body.height_at(middle) + 0.03 * top)
+        beside = (body.radius_at(middle) * 0.5, body.height_at(middle) + 0.03 * top)
         text = f"{say(m.readings['handle.free_width'].mean)} free beside the handle"
-        dims.append(DimensionLine("blank.handle.free_width", at, (0, 0), text, leader="right"))
+        dims.append(DimensionLine("blank.handle.free_width", beside, (0, 0), text, leader="right"))
     if "handle.free_height" in m.readings:
-        at = (body.radius_at(m.free.high) * 0.5, body.height_at(m.free.high))
+        beside = (body.radius_at(m.free.high) * 0.5, body.height_at(m.free.high))
         dims.append(
             DimensionLine(
-                "blank.handle.free_height", at, (0, 0), f"{say(m.readings['handle.free_height'].mean)} free up to here", leader="right"
+                "blank.handle.free_height", beside, (0, 0), f"{say(m.readings['handle.free_height'].mean)} free up to here", leader="right"
             )
         )
     dims.append(DimensionLine("", (-widest, 0.0), (widest, 0.0), f"widest {say(2 * widest)}", (0.0, -1.0), 1.0))

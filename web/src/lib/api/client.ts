@@ -65,3 +65,14 @@ export async function take<T>(answer: Promise<Answer<T>>): Promise<T> {
 export async function takeAs<T>(answer: Promise<Answer<unknown>>): Promise<T> {
   return (await take(answer)) as T;
 }
+
+/** A file as a form, for the endpoints that take one. */
+export function fileForm(file: File) {
+  const body = new FormData();
+  body.append('file', file);
+  return { body: body as never, bodySerializer: (b: unknown) => b as never };
+}
+
+/** What went wrong, in words. */
+export const wordsOf = (bad: unknown) =>
+  bad instanceof ApiError ? `${bad.message} ${bad.hint}` : bad instanceof Error ? bad.message : String(bad);

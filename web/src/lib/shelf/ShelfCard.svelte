@@ -1,7 +1,7 @@
 <script lang="ts">
   /** One kept blank, whole: its drawing, readings, note, tags and picture, and what can be done with it. */
   import { Dialog } from 'bits-ui';
-  import { ApiError, client, Offline, take, takeAs, type Schemas } from '../api/client';
+  import { client, take, takeAs, fileForm, wordsOf, type Schemas } from '../api/client';
   import { pathOf } from '../drawing/paper';
   import { session } from '../state/session.svelte';
   import { kindName } from '../steps/measure/kinds';
@@ -49,8 +49,7 @@
     try {
       await work();
     } catch (bad) {
-      trouble =
-        bad instanceof ApiError ? `${bad.message} ${bad.hint}` : bad instanceof Offline ? bad.message : String(bad);
+      trouble = wordsOf(bad);
     }
   }
   const change = (body: Schemas['ChangeIn']) =>
@@ -65,14 +64,11 @@
     run(async () => {
       const file = files?.[0];
       if (!file) return;
-      const body = new FormData();
-      body.append('file', file);
       onshow(
         await takeAs<Blank>(
           client.POST('/api/shelf/{blank_id}/picture', {
             ...at,
-            body: body as never,
-            bodySerializer: (b) => b as never,
+            ...fileForm(file),
           }),
         ),
       );

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { RadioGroup } from 'bits-ui';
-  import { ApiError, client, Offline, take, type Schemas } from '../api/client';
+  import { ApiError, client, take, fileForm, wordsOf, type Schemas } from '../api/client';
   import type { JobState } from '../state/job.svelte';
   import { session } from '../state/session.svelte';
   import { lengthText, unitOf } from '../units';
@@ -31,13 +31,10 @@
           'At most 20 MB are taken: simplify the drawing, or take pictures out.',
           [],
         );
-      const body = new FormData();
-      body.append('file', file);
       const added = await take(
         client.POST('/api/jobs/{job_id}/drawings', {
           params: { path: { job_id: job.id } },
-          body: body as never,
-          bodySerializer: (b) => b as never,
+          ...fileForm(file),
         }),
       );
       const face = job.scene!.measure.faces[0];
@@ -54,8 +51,7 @@
         ],
       });
     } catch (bad) {
-      trouble =
-        bad instanceof ApiError ? `${bad.message} ${bad.hint}` : bad instanceof Offline ? bad.message : String(bad);
+      trouble = wordsOf(bad);
     } finally {
       busy = false;
       picker.value = '';

@@ -1,6 +1,6 @@
 <script lang="ts">
   /** The job's files: made by a task that shows its progress and can be stopped, then one zip and each file alone. */
-  import { ApiError, client, Offline, take, type Schemas } from '../api/client';
+  import { client, take, wordsOf, type Schemas } from '../api/client';
   import type { JobState } from '../state/job.svelte';
 
   let { job, only = [], label = 'All files' }: { job: JobState; only?: string[]; label?: string } = $props();
@@ -22,12 +22,7 @@
       }
       if (made?.error) trouble = `${made.error.message} ${made.error.hint}`;
     } catch (bad) {
-      trouble =
-        bad instanceof ApiError
-          ? `${bad.message} ${bad.hint}`
-          : bad instanceof Offline || bad instanceof Error
-            ? bad.message
-            : String(bad);
+      trouble = wordsOf(bad);
     }
   }
   async function stop() {

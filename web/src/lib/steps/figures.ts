@@ -47,7 +47,9 @@ export function figuresOf(step: Step, scene: Scene, style: LengthStyle): [string
     if (m.volume) rows.push(['Volume', `${volumeText(Math.round(m.volume), style)} ${volumeUnit(style)}`]);
     const drift = m.figures.filter((f) => f.name.startsWith('edge_drift'));
     if (drift.length) rows.push(['Edge drift', sure(Math.max(...drift.map((f) => f.error)))]);
-    return rows.slice(0, 13);
+    const least = m.figures.find((f) => f.name === 'panel_radius' && f.error) ?? m.figures.find((f) => f.first);
+    if (least?.first) rows.push(['Again first', `${least.first_words} (${Math.round(100 * least.first_share)} %)`]);
+    return rows.slice(0, 14);
   }
   const free: [string, string] = [
     'Free area',

@@ -3,7 +3,7 @@
   import { Dialog } from 'bits-ui';
   import { onMount } from 'svelte';
   import { goto } from '$app/navigation';
-  import { ApiError, client, Offline, take, takeAs, type Schemas } from '$lib/api/client';
+  import { client, take, takeAs, fileForm, wordsOf, type Schemas } from '$lib/api/client';
   import { pathOf } from '$lib/drawing/paper';
   import ShelfCard from '$lib/shelf/ShelfCard.svelte';
   import { session } from '$lib/state/session.svelte';
@@ -25,8 +25,7 @@
   let asked = 0;
   let timer: ReturnType<typeof setTimeout> | undefined;
 
-  const words = (bad: unknown) =>
-    bad instanceof ApiError ? `${bad.message} ${bad.hint}` : bad instanceof Offline ? bad.message : String(bad);
+  const words = (bad: unknown) => wordsOf(bad);
   async function load(more = false) {
     const mine = ++asked;
     try {
@@ -83,11 +82,7 @@
     if (!file) return;
     said = '';
     try {
-      const body = new FormData();
-      body.append('file', file);
-      const { taken } = await take(
-        client.POST('/api/shelf/import', { body: body as never, bodySerializer: (b) => b as never }),
-      );
+      const { taken } = await take(client.POST('/api/shelf/import', { ...fileForm(file) }));
       await load();
       said = `${taken} blank${taken === 1 ? '' : 's'} taken in.`;
     } catch (bad) {

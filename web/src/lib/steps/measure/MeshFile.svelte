@@ -1,6 +1,6 @@
 <script lang="ts">
   /** Brings a triangle mesh into the job and makes it the blank. */
-  import { ApiError, client, Offline, take } from '../../api/client';
+  import { client, take, fileForm, wordsOf } from '../../api/client';
   import type { JobState } from '../../state/job.svelte';
 
   let { job, label }: { job: JobState; label: string } = $props();
@@ -17,13 +17,10 @@
     busy = true;
     trouble = '';
     try {
-      const body = new FormData();
-      body.append('file', file);
       const added = await take(
         client.POST('/api/jobs/{job_id}/mesh', {
           params: { path: { job_id: job.id } },
-          body: body as never,
-          bodySerializer: (b) => b as never,
+          ...fileForm(file),
         }),
       );
       const now = job.value('blank') as Record<string, unknown>;
@@ -38,8 +35,7 @@
         up: now.kind === 'mesh' ? now.up : 'z',
       });
     } catch (bad) {
-      trouble =
-        bad instanceof ApiError ? `${bad.message} ${bad.hint}` : bad instanceof Offline ? bad.message : String(bad);
+      trouble = wordsOf(bad);
     } finally {
       busy = false;
       picker.value = '';

@@ -1,6 +1,6 @@
 <script lang="ts">
   /** Flat panels of every shape, panels bent one way, and what is kept clear on them. */
-  import { ApiError, client, Offline, take } from '../../api/client';
+  import { client, take, fileForm, wordsOf } from '../../api/client';
   import type { JobState } from '../../state/job.svelte';
   import { session } from '../../state/session.svelte';
   import { length } from '../../units';
@@ -43,13 +43,10 @@
     if (!file) return;
     trouble = '';
     try {
-      const body = new FormData();
-      body.append('file', file);
       const added = await take(
         client.POST('/api/jobs/{job_id}/outline', {
           params: { path: { job_id: job.id } },
-          body: body as never,
-          bodySerializer: (b) => b as never,
+          ...fileForm(file),
         }),
       );
       job.set('blank', {
@@ -61,8 +58,7 @@
         corner: null,
       });
     } catch (bad) {
-      trouble =
-        bad instanceof ApiError ? `${bad.message} ${bad.hint}` : bad instanceof Offline ? bad.message : String(bad);
+      trouble = wordsOf(bad);
     } finally {
       picker.value = '';
     }

@@ -1,6 +1,6 @@
 <script lang="ts">
   /** A side view: taken in by a task, marked by hand, held against the readings, or read off as rings. */
-  import { ApiError, client, Offline, takeAs, type Schemas } from '../../api/client';
+  import { client, takeAs, fileForm, wordsOf, type Schemas } from '../../api/client';
   import type { JobState } from '../../state/job.svelte';
   import { session } from '../../state/session.svelte';
   import { length } from '../../units';
@@ -34,13 +34,10 @@
     if (!file) return;
     trouble = '';
     try {
-      const body = new FormData();
-      body.append('file', file);
       reading = await takeAs<Schemas['PhotoOut']>(
         client.POST('/api/jobs/{job_id}/photo', {
           params: { path: { job_id: job.id } },
-          body: body as never,
-          bodySerializer: (b) => b as never,
+          ...fileForm(file),
         }),
       );
       while (reading && (reading.status === 'waiting' || reading.status === 'running')) {
@@ -63,8 +60,7 @@
         job.photo = true;
       }
     } catch (bad) {
-      trouble =
-        bad instanceof ApiError ? `${bad.message} ${bad.hint}` : bad instanceof Offline ? bad.message : String(bad);
+      trouble = wordsOf(bad);
     } finally {
       picker.value = '';
     }

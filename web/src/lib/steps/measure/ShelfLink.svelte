@@ -1,6 +1,6 @@
 <script lang="ts">
   /** Keeps the blank on the Shelf. */
-  import { ApiError, client, take } from '../../api/client';
+  import { client, take, wordsOf } from '../../api/client';
   import type { JobState } from '../../state/job.svelte';
   let { job }: { job: JobState } = $props();
   let said = $state('');
@@ -14,8 +14,7 @@
       const kept = await take(client.POST('/api/shelf', { body: { job: job.id, name: '' } }));
       said = `“${kept.name}” is on the Shelf.`;
     } catch (bad) {
-      trouble =
-        bad instanceof ApiError ? `${bad.message} ${bad.hint}` : bad instanceof Error ? bad.message : String(bad);
+      trouble = wordsOf(bad);
     }
   }
 </script>
