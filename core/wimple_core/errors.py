@@ -29,6 +29,8 @@ class WimpleError(Exception):
         self.message = message
         self.field = field
         self.hint = hint
+        self.places: tuple[tuple[float, float, float], ...] = ()
+        """Where on the body it is wrong, mm, where that can be shown."""
         self.faults: tuple[FieldFault, ...] = tuple(faults) or (FieldFault(field, message, hint),)
 
     def as_dict(self) -> dict[str, object]:

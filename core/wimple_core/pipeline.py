@@ -19,16 +19,19 @@ from .errors import BadDrawing, BadReading
 from .fit import fit, tolerance_for
 from .fit.placed import Separated, prepare
 from .job import Job
-from .job.blanks import Blank, MeshBlank, PanelBlank
-from .job.files import OUTLINE_OF_PHOTO, files_of
+from .job.blanks import Blank, DomeBlank, MeshBlank, PanelBlank, RevolutionBlank, RisePanelBlank
+from .job.files import OUTLINE_OF_PHOTO, PATCH_OF_MESH, files_of
+from .job.tables import film_by_id
 from .layers import make_layers
 from .layup import plan_layup
 from .measure import Given, measure
+from .measure.body import MeshBody
 from .measure.mesh import body_from, load_mesh
 from .measure.photo import Outline, find_outline
 from .pricing import price_job
 from .sheets import plan_sheets
 from .surface import unwrap
+from .surface.patch import Patch, patch_of_mesh
 from .verdict import STEPS, Step
 
 T = TypeVar("T")
@@ -96,6 +99,34 @@ def given_for(blank: Blank, drawings: Drawings, cache: StageCache) -> Given:
     return Given(outline, mesh, found)
 
 
+def _strained(blank: Blank) -> bool:
+    """Does the film have to give on this blank, so that its limit counts?"""
+    return isinstance(blank, (RevolutionBlank, DomeBlank, RisePanelBlank, MeshBlank))
+
+
+def patch_name(job: Job, drawings: Drawings) -> str:
+    """Under which name the flattened patch of a job's mesh is kept beside it: it tells mesh, unit and choice."""
+    assert isinstance(job.blank, MeshBlank)
+    mesh = hashlib.sha256(drawings.get(job.blank.file, b"")).hexdigest()
+    choice = f"{mesh} {job.blank.unit} {job.blank.up} {job.wrap.patch.model_dump_json()}"
+    return f"{job.blank.file[:100]}.{hashlib.sha256(choice.encode()).hexdigest()[:16]}{PATCH_OF_MESH}"
+
+
+def kept_patch(job: Job, drawings: Drawings) -> Patch | None:
+    """The patch flattened before, where there is one."""
+    if not isinstance(job.blank, MeshBlank):
+        return None
+    data = drawings.get(patch_name(job, drawings))
+    return Patch.from_bytes(data) if data else None
+
+
+def flatten_patch(job: Job, drawings: Drawings, progress: Callable[[str, float], None]) -> tuple[str, bytes]:
+    """Flatten the chosen patch of a job's mesh: the name to keep it under, and its bytes. Raises as measuring and flattening do."""
+    body = build(job, drawings, "measure").measured.body
+    assert isinstance(body, MeshBody)
+    return patch_name(job, drawings), patch_of_mesh(body, job.wrap.patch, progress).as_bytes()
+
+
 def _separated(job: Job, drawings: Drawings, cache: StageCache) -> dict[str, Separated]:
     out: dict[str, Separated] = {}
     finest: dict[str, float] = {}
@@ -134,10 +165,14 @@ def build(job: Job, drawings: Drawings, upto: Step = "price", cache: StageCache 
 
     progress("measure")
     digests_of_blank = tuple(hashlib.sha256(drawings[n]).hexdigest() for n in files_of(job.blank) if n in drawings)
+    if isinstance(job.blank, MeshBlank):
+        digests_of_blank = (*digests_of_blank, str(patch_name(job, drawings) in drawings))
     measured = kept.get(("measure", job.blank, digests_of_blank), lambda: measure(job.blank, given_for(job.blank, drawings, kept)))
     key: tuple[object, ...] = (job.blank, digests_of_blank, job.wrap)
     if last >= 1:
-        stage("unwrap", key, lambda: unwrap(job.blank, job.wrap, measured))
+        film = film_by_id(job.layers.default_film, "layers.default_film")
+        key = (*key, film.takes_strain_percent) if _strained(job.blank) else key
+        stage("unwrap", key, lambda: unwrap(job.blank, job.wrap, measured, film, kept_patch(job, drawings)))
     if last >= 2:
         separated = _separated(job, drawings, kept)
         digests = tuple(hashlib.sha256(drawings[d.file]).hexdigest() for d in job.drawings)

@@ -10,6 +10,16 @@ from .order import contours_of, order_contours, with_overcut
 UNITS_PER_MM = 40
 
 
+def plotter_lines(ends: list[tuple[tuple[float, float], tuple[float, float]]], origin: tuple[float, float]) -> str:
+    """HP-GL that cuts open lines, mm, from `origin`: each from its first end to its second."""
+    out = ["IN;PA;SP1;"]
+    for a, b in ends:
+        (x0, y0), (x1, y1) = np.maximum(np.rint((np.array([a, b]) - origin) * UNITS_PER_MM), 0).astype(np.int64).tolist()
+        out.append(f"PU{x0},{y0};PD{x1},{y1};")
+    out.append("PU0,0;SP0;")
+    return "\n".join(out) + "\n"
+
+
 def plotter_file(region: BaseGeometry, frames: BaseGeometry | None = None, overcut: float = 0.5) -> str:
     """HP-GL that cuts a region, inner contours first, and the weed frames last. Lengths mm, y up.
 

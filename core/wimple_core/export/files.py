@@ -14,14 +14,15 @@ from shapely.geometry.base import BaseGeometry
 
 from ..artwork import clean_svg
 from ..built import Build
-from ..cutting import plotter_file
+from ..cutting import plotter_file, plotter_lines
 from ..job.files import files_of
 from ..units import LengthStyle
+from .body import body_stl, patch_obj
 from .dxf import dxf_file
 from .job_sheet import job_sheet_pdf
 from .pdf import PAPERS, bounds_of, template_pdf
 from .report import make_report
-from .svg import layer_svg, sheet_svg, template_svg
+from .svg import layer_svg, sheet_svg, slits_svg, template_svg
 
 
 @dataclass(frozen=True)
@@ -47,19 +48,30 @@ def _makers(b: Build, drawings: Mapping[str, bytes], style: LengthStyle) -> list
                 ("report.json", lambda: make_report(b).model_dump_json(indent=2) + "\n"), *_kept(b, drawings)]  # fmt: skip
     template, overcut = b.template, b.job.sheets.overcut_mm
     layers = b.layers.layers
-    shared = bounds_of([layer.cut for layer in layers]) if layers else (0.0, 0.0, 1.0, 1.0)
+    whole = [layer.cut for layer in layers] + ([template.outline] if template.slits else [])
+    shared = bounds_of(whole) if whole else (0.0, 0.0, 1.0, 1.0)
     out: list[tuple[str, Maker]] = []
     for n, layer in enumerate(layers, start=1):
         name = f"layers/{n:02d}-{file_name(layer.name)}"
         out.append((f"{name}.svg", partial(layer_svg, layer, shared)))
         out.append((f"{name}.dxf", partial(dxf_file, {layer.name: layer.region, "marks": layer.marks})))
         out.append((f"{name}.plt", partial(plotter_file, _moved(layer.cut, shared), overcut=overcut)))
+    if template.slits:
+        ends = [(s.start, s.end) for s in template.slits]
+        out.append(("layers/slits.svg", partial(slits_svg, template.slits, shared)))
+        out.append(("layers/slits.dxf", partial(dxf_file, {}, {"slits": ends})))
+        out.append(("layers/slits.plt", partial(plotter_lines, ends, shared[:2])))
     for n, sheet in enumerate(b.sheets.sheets, start=1):
         name = f"sheets/{n:02d}-{file_name(sheet.layer.name)}-x{sheet.times}"
         out.append((f"{name}.svg", partial(sheet_svg, sheet)))
         out.append((f"{name}.dxf", partial(dxf_file, {"cut": sheet.cut, "frame": sheet.frames})))
         out.append((f"{name}.plt", partial(plotter_file, sheet.cut, sheet.frames, overcut)))
     out.append(("template.svg", partial(template_svg, template)))
+    lines = {"slits": [(s.start, s.end) for s in template.slits]} if template.slits else None
+    out.append(("template.dxf", partial(dxf_file, {"outline": template.outline, "free": template.free}, lines)))
+    out.append(("body.stl", partial(body_stl, b)))
+    if template.strain is not None:
+        out.append(("patch.obj", partial(patch_obj, template.strain)))
     for paper in PAPERS:
         out.append((f"template-{paper.lower()}.pdf", partial(template_pdf, template, paper, job.title, style)))
     out.append(("job-sheet.pdf", partial(job_sheet_pdf, b, style)))

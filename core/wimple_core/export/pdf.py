@@ -110,6 +110,13 @@ def template_pdf(template: Template, paper: str, title: str, style: LengthStyle 
             canvas.setStrokeColorRGB(*INK)
             canvas.setLineWidth(0.7)
             trace(canvas, template.outline, x0 - ox, y0 - oy)
+            for slit in template.slits:
+                canvas.line(
+                    (slit.start[0] + x0 - ox) * POINT,
+                    (slit.start[1] + y0 - oy) * POINT,
+                    (slit.end[0] + x0 - ox) * POINT,
+                    (slit.end[1] + y0 - oy) * POINT,
+                )
             canvas.restoreState()
             if columns * rows > 1:
                 _join_marks(canvas, x0, y0, room_w, room_h)

@@ -11,6 +11,7 @@ from ..built import Build
 from ..measure import Measured
 from ..measure.body import Cap, Frustum, Panel, Profile, RiseSurface
 from ..pricing.price import to_cents
+from ..surface import Template
 
 
 class _Part(BaseModel):
@@ -152,6 +153,49 @@ class PhotoCheckReport(_Part):
     spread_mm: float
 
 
+class StrainReport(_Part):
+    """What the film suffers, as shares (0.02 is 2 %): greatest stretch and shortening, largest length change over the smallest, share
+    of the area over `limit` (what the default film takes; null where it states none), and where on the template it is worst, mm.
+    `before` holds the same without the relief that was chosen (null where none was)."""
+
+    stretch_max: float
+    shorten_max: float
+    length_ratio: float
+    share_over_limit: float
+    worst_at: tuple[float, float]
+    limit: float | None
+    before: dict[str, float] | None
+
+
+class SlitReport(_Part):
+    """A slit from the edge inward, mm on the template."""
+
+    start: tuple[float, float]
+    end: tuple[float, float]
+    depth_mm: float
+
+
+class GoreReport(_Part):
+    """One gore or petal."""
+
+    width_mm: float
+    length_mm: float
+
+
+class ReliefReport(_Part):
+    """What lets the film give."""
+
+    slits: list[SlitReport]
+    gores: list[GoreReport]
+
+
+class JointReport(_Part):
+    """A joint between two sections: its height along the side and by how much the wall turns there."""
+
+    height_mm: float
+    turn_deg: float
+
+
 class TemplateReport(_Part):
     """The flat template. Sector radii and the angle of one whole turn are null where it is a straight strip."""
 
@@ -246,7 +290,7 @@ class VerdictReport(_Part):
 
 
 class Report(_Part):
-    """All that was found out about a job. A body that is curved both ways is measured and not unrolled: then `template`, `joint` and
+    """All that was found out about a job. Where a job was only measured, `template`, `joint` and
     `price` are null and the lists after them empty."""
 
     format: Literal["wimple.report"] = "wimple.report"
@@ -259,6 +303,9 @@ class Report(_Part):
     level: LevelReport | None
     photo: list[PhotoCheckReport]
     template: TemplateReport | None
+    strain: StrainReport | None
+    relief: ReliefReport | None
+    joints: list[JointReport]
     free_areas: list[FreeAreaReport]
     faces: list[FaceReport]
     drawings: list[DrawingReport]
@@ -333,6 +380,17 @@ def _free_areas(m: Measured) -> list[FreeAreaReport]:
     return out
 
 
+def _strain(t: Template | None) -> StrainReport | None:
+    if t is None or t.strain is None:
+        return None
+    s, before = t.strain, t.before
+    relieved = before is not None and (t.slits or t.gores)
+    return StrainReport(stretch_max=s.stretch_max, shorten_max=s.shorten_max, length_ratio=s.length_ratio, share_over_limit=s.share_over_limit,
+                        worst_at=s.worst_at, limit=s.limit,
+                        before={"stretch_max": before.stretch_max, "shorten_max": before.shorten_max, "length_ratio": before.length_ratio,
+                                "share_over_limit": before.share_over_limit} if relieved and before else None)  # fmt: skip
+
+
 def make_report(b: Build) -> Report:
     """The report of a job, as far as it was built."""
     m, t, p = b.measured, b.template, b.price
@@ -358,6 +416,11 @@ def make_report(b: Build) -> Report:
         photo=[PhotoCheckReport(name=c.name, height_mm=c.height, radius_by_photo_mm=c.by_photo, radius_by_hand_mm=c.by_hand, spread_mm=c.spread)
                for c in (m.photo.checks if m.photo else ())],
         template=template,
+        strain=_strain(t),
+        relief=None if t is None else ReliefReport(
+            slits=[SlitReport(start=s.start, end=s.end, depth_mm=s.depth) for s in t.slits],
+            gores=[GoreReport(width_mm=g.width, length_mm=g.length) for g in t.gores]),
+        joints=[JointReport(height_mm=at, turn_deg=math.degrees(turn)) for at, turn in (t.joints if t else ())],
         free_areas=_free_areas(m),
         faces=[FaceReport(seen_by=f.seen_by, centre_deg=math.degrees(f.centre) if round_body else None, centre_mm=None if round_body else f.centre,
                           width_mm=f.width, height_mm=f.height) for f in m.free.faces],

@@ -11,6 +11,7 @@ from shapely.geometry.base import BaseGeometry
 from ..layers import Layer
 from ..sheets import Sheet
 from ..surface import Template
+from ..surface.curved import Slit
 from .curves import FIT_TOLERANCE_MM, Array, fit_ring
 
 Bounds = tuple[float, float, float, float]
@@ -54,6 +55,19 @@ def _escape(text: str) -> str:
     return text.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")
 
 
+def slit_data(slits: tuple[Slit, ...], bounds: Bounds) -> str:
+    """Slits as path data on a page."""
+    ends = [(to_page(np.array([s.start, s.end]), bounds)) for s in slits]
+    return "".join(f"M{_number(a[0])} {_number(a[1])}L{_number(b[0])} {_number(b[1])}" for a, b in ends)
+
+
+def slits_svg(slits: tuple[Slit, ...], bounds: Bounds) -> str:
+    """The slit plan alone, as lines, on the page the layers share."""
+    return _document(
+        bounds, [f'<path id="slits" fill="none" stroke="#b3261e" stroke-width="0.1" d="{slit_data(slits, bounds)}"/>'], "Slits"
+    )
+
+
 def layer_svg(layer: Layer, bounds: Bounds) -> str:
     """One layer on the page that all layers share, its marks in a group of their own."""
     body = [f'<path id="pieces" fill={quoteattr(layer.film_colour)} fill-rule="evenodd" d="{path_data(layer.region, bounds)}"/>']
@@ -87,4 +101,6 @@ def template_svg(template: Template) -> str:
     ]
     if template.overlap is not None:
         body.append(line(template.overlap, "overlap", "#596273", ' stroke-dasharray="1 1"'))
+    if template.slits:
+        body.append(f'<path id="slits" fill="none" stroke="#b3261e" stroke-width="0.2" d="{slit_data(template.slits, bounds)}"/>')
     return _document(bounds, body, "Template, outside up")

@@ -15,8 +15,9 @@ from ..errors import DoesNotFit
 from ..job.blanks import Blank, RoundBlank
 from ..job.document import Drawing, Placement, Way
 from ..measure import Measured
-from ..measure.zones import READABLE_HALF_ANGLE
+from ..measure.zones import READABLE_HALF_ANGLE, FreeArea
 from ..surface import Surface, Template
+from ..surface.pieces import Pieces
 from ..verdict import Verdict
 from .ways import WAYS, WayFigures, figures_for, lay, longest_edge, suggest
 
@@ -118,6 +119,10 @@ def place(drawing: Drawing, separated: Separated, surface: Surface) -> PlacedDra
     middle = np.array([(left + right) / 2, (low + high) / 2])
     a_c = math.radians(p.centre_deg) if surface.closed else p.across_mm
     s_c = p.up_mm
+    # In pieces: laid on the one it stands on as if that went on, then cut along the joints.
+    whole = surface
+    if isinstance(whole, Pieces):
+        surface = whole.locally(s_c)
     half_w = abs(math.cos(turn)) * p.width_mm / 2 + abs(math.sin(turn)) * height / 2
     half_h = abs(math.sin(turn)) * p.width_mm / 2 + abs(math.cos(turn)) * height / 2
     if surface.scale_at(s_c) <= 0:
@@ -138,6 +143,8 @@ def place(drawing: Drawing, separated: Separated, surface: Surface) -> PlacedDra
         )
     box = _box_outline(p.width_mm / 2, height / 2) @ (matrix.T / scale)
     outline = np.column_stack(lay(box[:, 0], box[:, 1], way, surface, a_c, s_c))
+    if isinstance(whole, Pieces):
+        outline = np.column_stack(whole.develop(*surface.wrap(outline[:, 0], outline[:, 1])))
     points = np.concatenate([shapely.get_coordinates(c.seen) for c in colours])
     a, s = surface.wrap(points[:, 0], points[:, 1])
     if surface.closed and p.repeat > 1:
@@ -146,6 +153,13 @@ def place(drawing: Drawing, separated: Separated, surface: Surface) -> PlacedDra
             ColourRegion(c.colour, *(shapely.union_all([_turned(g, surface, by) for by in _centred(steps)]) for g in (c.seen, c.painted)))
             for c in colours
         ]
+    if isinstance(whole, Pieces):
+        colours = [ColourRegion(c.colour, *(whole.lay_out(g, surface.wrap) for g in (c.seen, c.painted))) for c in colours]
+        colours = [c for c in colours if not c.seen.is_empty]
+        if not colours:
+            raise DoesNotFit(
+                f"“{drawing.file}” lies wholly beside the pieces.", field="drawings.0.placement.up_mm", hint="Place it on the body."
+            )
     return PlacedDrawing(
         drawing.file, tuple(colours), outline, p.width_mm, height, a_c, s_c, (float(a.min()), float(a.max())),
         (float(s.min()), float(s.max())), way, suggested,
@@ -164,8 +178,7 @@ def _combine(placed: list[PlacedDrawing]) -> tuple[ColourRegion, ...]:
     return separate(tuple(paints))
 
 
-def _keep_out(i: int, d: PlacedDrawing, blank: Blank, measured: Measured, surface: Surface) -> Verdict:
-    free = measured.free
+def _keep_out(i: int, d: PlacedDrawing, blank: Blank, free: FreeArea, surface: Surface) -> Verdict:
     below, above = free.low - d.span_s[0], d.span_s[1] - free.high
     out = max(below, above)
     round_out, shift = 0.0, 0.0
@@ -235,6 +248,32 @@ def _zone_verdicts(i: int, d: PlacedDrawing, template: Template) -> list[Verdict
                                "“" + _plain(d.file) + "” runs {value} over the free area of the panel.", "Make it smaller, or move it in.",
                                field=f"drawings.{i}.placement.width_mm", places=((float(at.x), float(at.y)),)))  # fmt: skip
     return out
+
+
+def _strain_verdicts(i: int, d: PlacedDrawing, template: Template) -> list[Verdict]:
+    """What the film suffers under one drawing, where the surface is curved twice."""
+    strain = template.strain
+    if strain is None:
+        return []
+    middle = strain.flat[strain.triangles].mean(axis=1)
+    cover = shapely.union_all([c.seen for c in d.colours])
+    under = shapely.contains_xy(shapely.convex_hull(cover), middle[:, 0], middle[:, 1])
+    if not under.any():
+        under = np.zeros(len(middle), dtype=bool)
+        under[int(np.argmin(((middle - np.array(cover.centroid.coords[0])) ** 2).sum(axis=1)))] = True
+    severity = np.where(under, strain.severity, 0.0)
+    worst = 100 * float(severity.max())
+    at = middle[int(np.argmax(severity))]
+    limit = 100 * strain.limit if strain.limit is not None else None
+    place = ((float(at[0]), float(at[1])),)
+    if limit is None or worst <= limit:
+        return [Verdict("artwork.strain", "artwork", "ok", worst, limit, "%", "Under “" + _plain(d.file) + "” the film changes length by {value} at most.",
+                        places=place)]  # fmt: skip
+    # Strain grows with the square of the size (Gauss), so the safe size is known well enough to offer.
+    fix = math.floor(d.width * math.sqrt(limit / worst) * 10) / 10
+    return [Verdict("artwork.strain", "artwork", "look" if worst < 2 * limit else "stop", worst, limit, "%",
+                    "Under “" + _plain(d.file) + "” the film changes length by {value}; it takes {limit}.",
+                    "Make it smaller, slit it, or take a film that gives.", field=f"drawings.{i}.placement.width_mm", fix=fix, places=place)]  # fmt: skip
 
 
 def _round_verdicts(i: int, drawing: Drawing, d: PlacedDrawing, surface: Surface) -> list[Verdict]:
@@ -308,11 +347,13 @@ def fit(blank: Blank, drawings: tuple[Drawing, ...], separated: Mapping[str, Sep
         except DoesNotFit as bad:
             raise DoesNotFit(bad.message, field=bad.field.replace("drawings.0.", f"drawings.{i}."), hint=bad.hint) from None
         placed.append(d)
-        verdicts.append(_keep_out(i, d, blank, measured, surface))
+        verdicts.append(_keep_out(i, d, blank, template.limits, surface))
+        verdicts += _strain_verdicts(i, d, template)
         verdicts += _zone_verdicts(i, d, template)
+        local = surface.locally(d.s_c) if isinstance(surface, Pieces) else surface
         if surface.closed:
             verdicts += _round_verdicts(i, drawing, d, surface)
-            if surface.k:
+            if local.k:
                 verdicts.append(_way_verdict(i, d))
         verdicts += _note_verdicts(i, sep)
     return Fit(tuple(placed), _combine(placed) if placed else (), tuple(verdicts))

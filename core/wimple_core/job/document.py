@@ -16,6 +16,20 @@ from .tables import TRANSFER_TAPE_PRICE_PER_M2
 from .upgrades import VERSION, upgrade
 
 
+class PatchChoice(Model):
+    """Which part of a scanned body is wrapped, and which line of it stays true."""
+
+    mode: Literal["whole", "grow", "loop"] = "whole"
+    seed: tuple[Offset, Offset, Offset] = (0.0, 0.0, 0.0)
+    """`grow`: the place it grows from, mm as the body stands (x right, y up, z toward the eye)."""
+    radius_mm: Length = 60.0
+    """`grow`: how far along the surface."""
+    loop: Annotated[tuple[tuple[Offset, Offset], ...], Field(max_length=400)] = ()
+    """`loop`: corners of an outline drawn on the front view (x, y)."""
+    line: Literal["across", "up"] = "across"
+    """The line through its middle that keeps its length: level, or upright."""
+
+
 class Wrap(Model):
     """How the surface is unrolled."""
 
@@ -24,6 +38,16 @@ class Wrap(Model):
     overlap_mm: Offset = 0.0
     """Film beyond the closing edge of a full wrap; below zero it is a gap."""
     film_thickness_um: Annotated[Number, Field(ge=0, le=2000)] = 70.0
+    joint_overlap_mm: Annotated[Distance, Field(le=20)] = 0.0
+    """Between the sections of a stack: how far the upper piece reaches under its joint."""
+    relief: Literal["none", "slits", "gores"] = "none"
+    """What is done where the film must give: nothing, slits from the edge, or gores."""
+    gores: Annotated[Count, Field(ge=0, le=60)] = 0
+    """How many; 0: as few as the film's limit allows."""
+    slit_overlap_mm: Annotated[Length, Field(le=5)] = 0.5
+    """How far the lips of one slit may lap over each other, or gape."""
+    slit_edge: Literal["both", "lower", "upper"] = "both"
+    patch: PatchChoice = PatchChoice()
 
 
 Way = Literal["level", "even", "conformal", "flat"]

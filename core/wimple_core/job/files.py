@@ -7,6 +7,9 @@ from .blanks import Blank, CupBlank, MeshBlank, PanelBlank, RevolutionBlank, Sta
 OUTLINE_OF_PHOTO = ".outline.json"
 """A picture's outline, once found, is kept beside it under the picture's name and this ending."""
 
+PATCH_OF_MESH = ".patch.npz"
+"""A patch, once flattened, is kept beside its mesh under a name that tells what was chosen."""
+
 
 def files_of(blank: Blank) -> tuple[str, ...]:
     """The files a blank names, the outline found in its photograph among them."""

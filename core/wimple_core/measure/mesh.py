@@ -90,15 +90,16 @@ def load_mesh(data: bytes, name: str) -> trimesh.Trimesh:
 
 
 def thinned(vertices: Array, triangles: np.ndarray, most: int) -> tuple[Array, np.ndarray]:
-    """About `most` triangles at most: corners in one cell of a grid become one. For showing, never for measuring."""
+    """About `most` triangles at most: corners in one cell of a grid become one, with whatever stands in further columns. For showing,
+    never for measuring."""
     cells = 160.0
     while len(triangles) > most and cells > 6:
-        size = float(np.ptp(vertices, axis=0).max()) / cells
-        keys = np.floor((vertices - vertices.min(axis=0)) / size).astype(np.int64)
+        size = float(np.ptp(vertices[:, :3], axis=0).max()) / cells
+        keys = np.floor((vertices[:, :3] - vertices[:, :3].min(axis=0)) / size).astype(np.int64)
         _, place = np.unique(keys @ np.array([1, 10_000, 100_000_000]), return_inverse=True)
         place = place.ravel()
         count = np.bincount(place)
-        middle = np.column_stack([np.bincount(place, weights=vertices[:, i]) / count for i in range(3)])
+        middle = np.column_stack([np.bincount(place, weights=vertices[:, i]) / count for i in range(vertices.shape[1])])
         moved = place[triangles]
         whole = (moved[:, 0] != moved[:, 1]) & (moved[:, 1] != moved[:, 2]) & (moved[:, 0] != moved[:, 2])
         if whole.sum() <= most or cells <= 8:

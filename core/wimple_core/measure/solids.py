@@ -19,18 +19,6 @@ _SKIN = 48
 
 
 @dataclass(frozen=True, eq=False)
-class Skin:
-    """Where the surface's own coordinates lie in space: `positions` (rows, columns, 3) mm over even steps from left to right
-    and from low to high."""
-
-    left: float
-    right: float
-    low: float
-    high: float
-    positions: Array
-
-
-@dataclass(frozen=True, eq=False)
 class Solid:
     """One of three: `line` (n, 2) radius and height turned on the axis; `plate` a flat outline; or `positions` (n, 3) with `triangles` (m, 3)."""
 
@@ -38,7 +26,6 @@ class Solid:
     plate: BaseGeometry | None = None
     positions: Array | None = None
     triangles: NDArray[np.int64] | None = None
-    skin: Skin | None = None
     size: tuple[float, float, float] = field(default=(1.0, 1.0, 1.0))
 
 
@@ -58,7 +45,7 @@ def _turned(profile: Profile, wall: float) -> Array:
     return np.vstack([[0.01, 0.0], np.column_stack([r, z]), inner, [[max(float(profile.radius_at(0.0)) - wall, 0.01), wall], [0.01, wall]]])
 
 
-def _bent(panel: Panel, a: Array, s: Array) -> Array:
+def bent_places(panel: Panel, a: Array, s: Array) -> Array:
     """Places (n, 3) of surface coordinates on a panel bent as a cylinder; the middle touches z = 0."""
     assert panel.bend_radius is not None
     r, sign = panel.bend_radius, -1.0 if panel.hollow else 1.0
@@ -89,9 +76,8 @@ def solid_of(blank: Blank, body: Frustum | Profile | Cap | Panel | RiseSurface |
             return Solid(plate=body.outline, size=size)
         across, up = (_SKIN, 2) if body.bend == "across" else (2, _SKIN)
         gx, gy = np.meshgrid(np.linspace(left, right, across), np.linspace(low, high, up))
-        places = _bent(body, gx.ravel(), gy.ravel())
-        return Solid(positions=places, triangles=_grid_triangles(up, across), size=size,
-                     skin=Skin(left, right, low, high, places.reshape(up, across, 3)))  # fmt: skip
+        places = bent_places(body, gx.ravel(), gy.ravel())
+        return Solid(positions=places, triangles=_grid_triangles(up, across), size=size)
     if isinstance(body, RiseSurface):
         x, y = np.linspace(body.x[0], body.x[-1], 44), np.linspace(body.y[0], body.y[-1], 44)
         z = evaluate(body, x, y)

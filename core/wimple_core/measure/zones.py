@@ -328,6 +328,29 @@ def free_area_of_rises(surface: RiseSurface, margin: float, zones: Zones) -> Fre
     return _free_flat(outline, surface, margin, zones, (surface.width, surface.height))
 
 
+def free_area_of_outline(outline: BaseGeometry, margin: float, kept: tuple[KeptOut, ...] = ()) -> FreeArea:
+    """The free area of a flat outline, mm, less a margin and zones that already lie on it. Raises BadReading where nothing is left."""
+    left, low, right, high = outline.bounds
+    body = Panel(right - left, high - low, outline=outline if isinstance(outline, shapely.Polygon) else shapely.box(*outline.bounds))
+    free = _free_flat(outline, body, margin, (), (right - left, high - low))
+    if not kept:
+        return free
+    region = shapely.difference(free.region, shapely.union_all([z.region for z in kept]))
+    parts = _parts(region, body, ())
+    first = parts[0]
+    face = Face("whoever stands before it", (first.box[0] + first.box[2]) / 2, first.box, first.width, first.height)
+    return FreeArea(free.left, free.right, free.low, free.high, None, 0.0, region, parts, (face,), kept)
+
+
+def flat_zones(zones: Zones, outline: BaseGeometry) -> tuple[KeptOut, ...]:
+    """A maker's zones on a flat outline whose middle is x = 0 and whose lower edge is y = 0."""
+    _check_zones(zones)
+    left, low, right, high = outline.bounds
+    return tuple(
+        KeptOut(z.kind, _named(z), shapely.intersection(_flat_zone(z, right - left, high - low), outline), i) for i, z in enumerate(zones)
+    )
+
+
 def blocked_widths(free: FreeArea, body: RoundBody, places: int = 160) -> tuple[Array, Array]:
     """Heights along the side within the free area, and how many mm round the body the zones take there."""
     s = np.linspace(free.low, free.high, places)

@@ -7,8 +7,7 @@ from typing import Protocol
 
 import numpy as np
 
-from ..errors import CannotUnroll
-from ..measure.body import Body, Cap, Frustum, MeshBody, Panel, Profile
+from ..measure.body import Body, Frustum, Panel
 from .frustum import LEAST_TAPER, Array, develop, undevelop
 
 
@@ -73,18 +72,10 @@ class Flat:
         return 1.0
 
 
-_CURVED: dict[type, str] = {Profile: "A body of several sections or with a belly", Cap: "A dome", MeshBody: "A scanned body"}
-
-
 def surface_of(body: Body, film_thickness_mm: float = 0.0) -> Surface:
-    """The surface on which the middle of a film of that thickness lies: a wall's radius grows by half of it.
-
-    Raises CannotUnroll for a body that is curved both ways.
-    """
+    """The surface on which the middle of a film of that thickness lies: a wall's radius grows by half of it."""
     if isinstance(body, Panel):
         return Flat()
-    if not isinstance(body, Frustum):
-        raise CannotUnroll(f"{_CURVED.get(type(body), 'A panel curved both ways')} is measured, but not unrolled into one flat piece.", field="blank.kind",
-                           hint="Wrap one straight or tapered part of it: measure that part as a cup.")  # fmt: skip
+    assert isinstance(body, Frustum)
     thick: Frustum = body.thickened(film_thickness_mm / 2)
     return RoundWall(thick.radius_lower, 0.0 if abs(thick.k) < LEAST_TAPER else thick.k)

@@ -17,6 +17,9 @@ from ..measure.body import Frustum, Panel
 from ..measure.measured import edge_drift
 from ..measure.zones import FreeArea
 from ..verdict import Verdict, grade
+from .curved import Gore, Slit
+from .frustum import Array
+from .strain import Strain
 from .surface import RoundWall, Surface, surface_of
 
 ARC_TOLERANCE_MM = 0.001
@@ -53,7 +56,7 @@ class Template:
     """
 
     surface: Surface
-    outline: shapely.Polygon
+    outline: BaseGeometry
     free: BaseGeometry
     zones: tuple[ZoneOnTemplate, ...]
     overlap: shapely.Polygon | None
@@ -63,6 +66,20 @@ class Template:
     high: float
     sector: Sector | None
     verdicts: tuple[Verdict, ...]
+    limits: FreeArea
+    """Where a drawing may stand, in the surface's coordinates."""
+    strain: Strain | None = None
+    before: Strain | None = None
+    """The strain without the relief that was chosen."""
+    slits: tuple[Slit, ...] = ()
+    gores: tuple[Gore, ...] = ()
+    joints: tuple[tuple[float, float], ...] = ()
+    """Joints of a stack: height along the side, and by how much the wall turns there, rad."""
+    hoop: tuple[float, float] | None = None
+    """The cone a band lies on: radius at the side's zero, and its taper."""
+    plan: Array | None = None
+    """Surface coordinates of the strain's corners where the template is in pieces."""
+    notes: tuple[str, ...] = ()
 
 
 def _row(surface: Surface, s: float, a0: float, a1: float) -> np.ndarray:
@@ -92,7 +109,7 @@ def band(surface: Surface, left: float, right: float, low: float, high: float, o
     return shapely.Polygon(np.concatenate([_row(surface, low, left, beyond(low)), edge, _row(surface, high, beyond(high), left)]))
 
 
-def _developed(surface: Surface, region: BaseGeometry) -> BaseGeometry:
+def developed(surface: Surface, region: BaseGeometry) -> BaseGeometry:
     """A region of surface coordinates laid flat, its edges cut so finely that no chord leaves its curve by ARC_TOLERANCE_MM."""
     if surface.k == 0.0 and not surface.closed:
         return region
@@ -105,19 +122,19 @@ def _developed(surface: Surface, region: BaseGeometry) -> BaseGeometry:
     return flat if flat.is_valid else shapely.make_valid(flat)
 
 
-def _zones(surface: Surface, free: FreeArea) -> tuple[ZoneOnTemplate, ...]:
-    return tuple(ZoneOnTemplate(z.name, z.index, _developed(surface, z.region)) for z in free.zones
+def zones_on(surface: Surface, free: FreeArea) -> tuple[ZoneOnTemplate, ...]:
+    return tuple(ZoneOnTemplate(z.name, z.index, developed(surface, z.region)) for z in free.zones
                  if z.index is not None and not z.region.is_empty)  # fmt: skip
 
 
-def _sector(surface: Surface, slant: float) -> Sector | None:
+def sector_of(surface: Surface, slant: float) -> Sector | None:
     if surface.k == 0.0 or not isinstance(surface, RoundWall):
         return None
     k = surface.k
     return Sector(surface.scale_at(0) / abs(k), surface.scale_at(slant) / abs(k), 2 * math.pi * abs(k), -surface.r0 / k)
 
 
-def _wrap_verdicts(blank: Blank, wrap: Wrap, measured: Measured, frustum: Frustum) -> list[Verdict]:
+def wrap_verdicts(blank: Blank, wrap: Wrap, measured: Measured, frustum: Frustum) -> list[Verdict]:
     verdicts = []
     top, bottom = 2 * math.pi * frustum.error_upper, 2 * math.pi * frustum.error_lower
     sure = max(top, bottom)
@@ -149,19 +166,19 @@ def _wrap_verdicts(blank: Blank, wrap: Wrap, measured: Measured, frustum: Frustu
     return verdicts
 
 
-def unwrap(blank: Blank, wrap: Wrap, measured: Measured) -> Template:
-    """Unroll the measured body. Raises BadReading where the wrap cannot be."""
+def unwrap_exact(blank: Blank, wrap: Wrap, measured: Measured) -> Template:
+    """Unroll a wall or a panel, exactly. Raises BadReading where the wrap cannot be."""
     thickness = wrap.film_thickness_um / 1000
     surface = surface_of(measured.body, thickness)
     free = measured.free
-    if not isinstance(measured.body, Frustum):
-        assert isinstance(measured.body, Panel)
+    if isinstance(measured.body, Panel):
         outline = measured.body.outline
         left, low, right, high = outline.bounds
-        return Template(surface, outline, free.region, _zones(surface, free), None, left, right, low, high, None, ())
+        return Template(surface, outline, free.region, zones_on(surface, free), None, left, right, low, high, None, (), free)
+    assert isinstance(measured.body, Frustum)
     frustum = measured.body
     free_outline = band(surface, free.left, free.right, free.low, free.high)
-    free_region = _developed(surface, free.region) if free.zones else free_outline
+    free_region = developed(surface, free.region) if free.zones else free_outline
     overlap_part = None
     if wrap.extent == "free":
         left, right, low, high = free.left, free.right, free.low, free.high
@@ -187,6 +204,6 @@ def unwrap(blank: Blank, wrap: Wrap, measured: Measured) -> Template:
             overlap_part = shapely.difference(outline, band(surface, left, right, low, high).buffer(1e-6))
             if overlap_part.geom_type != "Polygon":
                 overlap_part = max(overlap_part.geoms, key=lambda g: g.area)
-    verdicts = tuple(_wrap_verdicts(blank, wrap, measured, frustum))
-    return Template(surface, outline, free_region, _zones(surface, free), overlap_part, left, right, low, high,
-                    _sector(surface, frustum.slant), verdicts)  # fmt: skip
+    verdicts = tuple(wrap_verdicts(blank, wrap, measured, frustum))
+    return Template(surface, outline, free_region, zones_on(surface, free), overlap_part, left, right, low, high,
+                    sector_of(surface, frustum.slant), verdicts, free)  # fmt: skip

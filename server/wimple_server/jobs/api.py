@@ -24,10 +24,10 @@ from wimple_core.measure.mesh import load_mesh
 
 from ..workshops.models import workshop_of
 from .building import scene_for, summary_for
-from .models import Drawing, Export, Job, PhotoReading, Status
+from .models import Drawing, Export, Flattening, Job, PhotoReading, Status
 from .scene_shapes import FaultOut, PaintOut, Ring, Scene
 from .starting import STARTING_BLANKS, new_document
-from .tasks import make_files, read_photo
+from .tasks import flatten_mesh, make_files, read_photo
 
 router = Router(tags=["jobs"])
 StepName = Literal["measure", "unwrap", "artwork", "layers", "sheets", "layup", "price"]
@@ -127,6 +127,14 @@ class PhotoOut(Schema):
     status: Literal["waiting", "running", "done", "failed", "stopped"]
     working_on: str
     marks: MarksOut | None
+    error: FaultOut | None
+
+
+class FlatteningOut(Schema):
+    id: int
+    status: Literal["waiting", "running", "done", "failed", "stopped"]
+    working_on: str
+    share: float
     error: FaultOut | None
 
 
@@ -317,6 +325,38 @@ def stop_photo(request: HttpRequest, reading_id: int) -> PhotoReading:
     _photo(request, reading_id)
     PhotoReading.objects.filter(pk=reading_id, status__in=[Status.WAITING, Status.RUNNING]).update(status=Status.STOPPED, picture=None)
     return _photo(request, reading_id)
+
+
+@router.post("/jobs/{int:job_id}/flattenings", response={202: FlatteningOut, **_ERRORS})
+def start_flattening(request: HttpRequest, job_id: int, wanted: CopyIn) -> tuple[int, Flattening]:
+    """Start laying the chosen patch of a mesh flat."""
+    job = _job(request, job_id)
+    document = load_job(wanted.document, _unit(job))
+    if document.blank.kind != "mesh":
+        raise BadReading("Only a scanned body is flattened by a task.", field="blank.kind", hint="Everything else is laid flat at once.")
+    job.flattenings.exclude(status__in=[Status.WAITING, Status.RUNNING]).delete()
+    work = Flattening.objects.create(job=job, document=document.model_dump(mode="json"))
+    flatten_mesh.enqueue(work.pk)
+    work.refresh_from_db()
+    return 202, work
+
+
+def _flattening(request: HttpRequest, work_id: int) -> Flattening:
+    return get_object_or_404(Flattening, pk=work_id, job__workshop=workshop_of(request))
+
+
+@router.get("/flattenings/{int:work_id}", response={200: FlatteningOut, **_ERRORS})
+def get_flattening(request: HttpRequest, work_id: int) -> Flattening:
+    """How far the flattening is."""
+    return _flattening(request, work_id)
+
+
+@router.delete("/flattenings/{int:work_id}", response={200: FlatteningOut, **_ERRORS})
+def stop_flattening(request: HttpRequest, work_id: int) -> Flattening:
+    """Stop it."""
+    _flattening(request, work_id)
+    Flattening.objects.filter(pk=work_id, status__in=[Status.WAITING, Status.RUNNING]).update(status=Status.STOPPED)
+    return _flattening(request, work_id)
 
 
 @router.get("/jobs/{int:job_id}/pictures/{name}", response={200: bytes, **_ERRORS})

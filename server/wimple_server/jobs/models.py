@@ -8,7 +8,8 @@ from django.db import models, transaction
 from django.utils import timezone
 from wimple_core.job import Job as JobDocument
 from wimple_core.job import load_job
-from wimple_core.job.files import files_of
+from wimple_core.job.blanks import MeshBlank
+from wimple_core.job.files import PATCH_OF_MESH, files_of
 
 from ..errors import Conflict
 from ..workshops.models import Workshop
@@ -97,7 +98,12 @@ class Job(models.Model):
     def files_for(self, document: JobDocument) -> dict[str, bytes]:
         """The files a document of this job names, by name: its drawings and the blank's own."""
         wanted = {d.file for d in document.drawings} | set(files_of(document.blank))
-        return {d.name: bytes(d.data) for d in self.drawings.filter(name__in=wanted)} if wanted else {}
+        if not wanted:
+            return {}
+        named = models.Q(name__in=wanted)
+        if isinstance(document.blank, MeshBlank):
+            named |= models.Q(name__startswith=document.blank.file[:100], name__endswith=PATCH_OF_MESH)
+        return {d.name: bytes(d.data) for d in self.drawings.filter(named)}
 
     def free_name(self, wanted: str) -> str:
         """A file name without folders or odd signs that this job does not use yet."""
@@ -176,6 +182,21 @@ class PhotoReading(models.Model):
 
     def __str__(self) -> str:
         return f"photograph {self.name} of {self.job}"
+
+
+class Flattening(models.Model):
+    """Laying a large patch of a mesh flat, done by a task; the result is kept among the job's files."""
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="flattenings")
+    document = models.JSONField()
+    status = models.CharField(max_length=8, choices=Status.choices, default=Status.WAITING)
+    working_on = models.CharField(max_length=200, blank=True)
+    share = models.FloatField(default=0.0)
+    error = models.JSONField(null=True)
+    asked = models.DateTimeField(default=timezone.now)
+
+    def __str__(self) -> str:
+        return f"flattening for {self.job}"
 
 
 class Export(models.Model):

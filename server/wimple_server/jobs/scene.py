@@ -23,6 +23,9 @@ from wimple_core.measure.slips import spoken
 from wimple_core.measure.solids import solid_of
 from wimple_core.measure.zones import READABLE_HALF_ANGLE
 from wimple_core.pricing.price import to_cents
+from wimple_core.surface import Template
+from wimple_core.surface.skin import skin_of
+from wimple_core.surface.strain_map import strain_areas
 from wimple_core.units import LengthStyle, format_quantity
 from wimple_core.verdict import STEPS, Verdict
 
@@ -77,15 +80,21 @@ def _solid(b: Build) -> dict[str, object] | None:
     solid = solid_of(b.job.blank, b.measured.body)
     if solid is None:
         return None
-    skin = solid.skin
     return {
         "line": _flat(solid.line) if solid.line is not None else [], "plate": rings_of(solid.plate) if solid.plate is not None else [],
         "positions": _flat(solid.positions) if solid.positions is not None else [],
         "triangles": solid.triangles.ravel().tolist() if solid.triangles is not None else [],
-        "skin": None if skin is None else {"left": skin.left, "right": skin.right, "low": skin.low, "high": skin.high, "rows": skin.positions.shape[0],
-                                           "columns": skin.positions.shape[1], "positions": _flat(skin.positions)},
         "size": solid.size,
     }  # fmt: skip
+
+
+def _skin(b: Build) -> dict[str, object] | None:
+    skin = skin_of(b.measured.body, b.template)
+    if skin is None:
+        return None
+    left, low, right, high = skin.bounds
+    return {"left": left, "right": right, "low": low, "high": high, "coordinates": _flat(skin.coordinates, 5), "positions": _flat(skin.space),
+            "triangles": skin.triangles.ravel().tolist(), "strain": [] if skin.strain is None else _flat(skin.strain, 5)}  # fmt: skip
 
 
 def side_view(document: Job, m: Measured) -> dict[str, object]:
@@ -107,7 +116,7 @@ def side_view(document: Job, m: Measured) -> dict[str, object]:
 
 def _measure(b: Build, style: LengthStyle, step: str) -> dict[str, object]:
     m, body, blank = b.measured, b.measured.body, b.job.blank
-    free = m.free
+    free = b.template.limits if b.template is not None else m.free
     round_body = isinstance(body, (Frustum, Profile))
     readings = {
         n: {"mean": r.mean, "error": r.error, "count": r.count, "outlier": r.outlier, "deviation": r.deviation}
@@ -126,6 +135,7 @@ def _measure(b: Build, style: LengthStyle, step: str) -> dict[str, object]:
         "free_parts": [{"area": format_quantity(p.area, "mm2", style), "width": p.width, "height": p.height, "readable": p.readable} for p in free.parts],
         "sketch": _sketch(b, style) if step == "measure" else {"title": "", "strokes": [], "dimensions": [], "marks": [], "note": "", "reach": (0, 0, 1, 1)},
         "solid": _solid(b),
+        "skin": _skin(b),
         "level": {"height": m.level.height_mm, "volume": m.level.volume_ml, "brim": m.level.brim_ml, "along": m.level.along_mm} if m.level else None,
         "photo": None if m.photo is None else {
             "z": np.round(m.photo.profile.z[::4], 2).tolist(), "r": np.round(m.photo.profile.r[::4], 3).tolist(), "apart": m.photo.profile.apart,
@@ -152,7 +162,27 @@ def _measure(b: Build, style: LengthStyle, step: str) -> dict[str, object]:
     return out
 
 
-def _template(b: Build) -> dict[str, object] | None:
+def _strain(t: Template, drawn: bool) -> dict[str, object] | None:
+    s = t.strain
+    if s is None:
+        return None
+    areas = strain_areas(s, t.outline) if drawn else ()
+    return {"stretch": 100 * s.stretch_max, "shorten": 100 * s.shorten_max, "ratio": s.length_ratio, "share_over": 100 * s.share_over_limit,
+            "limit": None if s.limit is None else 100 * s.limit, "worst_at": s.worst_at, "before": 100 * t.before.worst if t.before else 0.0,
+            "areas": [{"step": a.step, "stretched": a.stretched, "rings": rings_of(a.region, 0.1)} for a in areas]}  # fmt: skip
+
+
+def _along(b: Build) -> list[dict[str, float]]:
+    """Strain along the height of a band, for the elevation."""
+    t, body = b.template, b.measured.body
+    if t is None or t.hoop is None or not isinstance(body, Profile):
+        return []
+    s = np.linspace(t.low, t.high, 60)
+    e = body.radii_at(s) / (t.hoop[0] + t.hoop[1] * s) - 1
+    return [{"up": float(u), "strain": 100 * float(v)} for u, v in zip(s, e, strict=True)]
+
+
+def _template(b: Build, step: str) -> dict[str, object] | None:
     t = b.template
     if t is None:
         return None
@@ -164,6 +194,9 @@ def _template(b: Build) -> dict[str, object] | None:
         "low": t.low, "high": t.high, "sector_lower": s.radius_lower if s else None, "sector_upper": s.radius_upper if s else None,
         "sector_angle_deg": math.degrees(s.angle) if s else None,
         "length_lower": turn * t.surface.scale_at(t.low), "length_upper": turn * t.surface.scale_at(t.high),
+        "strain": _strain(t, step in ("unwrap", "artwork")), "along": _along(b), "slits": [(*x.start, *x.end) for x in t.slits],
+        "slit_depth": max((x.depth for x in t.slits), default=0.0), "gores": len(t.gores), "gore_width": t.gores[0].width if t.gores else 0.0,
+        "joints": [(at, math.degrees(turn)) for at, turn in t.joints], "pieces": len(shapely.get_parts(t.outline)),
     }  # fmt: skip
 
 
@@ -262,10 +295,10 @@ def make_scene(b: Build, style: LengthStyle, step: str, fault: WimpleError | Non
         "document": b.job,
         "levels": {s: b.levels[s] for s in STEPS} | ({fault_step: "stop"} if fault_step else {}),
         "verdicts": [_verdict(v, style) for v in b.verdicts],
-        "fault": {"field": fault.field, "message": fault.message, "hint": fault.hint} if fault else None,
+        "fault": {"field": fault.field, "message": fault.message, "hint": fault.hint, "places": list(fault.places)} if fault else None,
         "fault_step": fault_step,
         "measure": _measure(b, style, step),
-        "template": _template(b),
+        "template": _template(b, step),
         "placed": _placed(b, style, step) if step in ("artwork", "unwrap") else [],
         "object": _object(b),
         "layers": _layers(b, style) if step == "layers" else None,

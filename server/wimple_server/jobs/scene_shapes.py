@@ -28,6 +28,8 @@ class FaultOut(Schema):
     field: str
     message: str
     hint: str
+    places: list[tuple[float, float, float]] = []
+    """Where on the body, mm, for what can be shown there."""
 
 
 class ReadingOut(Schema):
@@ -106,15 +108,17 @@ class SketchOut(Schema):
 
 
 class SkinOut(Schema):
-    """Where surface coordinates lie in space: rows from low to high of places from left to right, x, y, z each, mm."""
+    """Where surface coordinates lie in space: corners with their place in the surface's own numbers (`coordinates`, pairs), in space
+    (`positions`, mm) and, where the film has to give, its signed strain as a share (positive: stretched)."""
 
     left: float
     right: float
     low: float
     high: float
-    rows: int
-    columns: int
+    coordinates: list[float]
     positions: list[float]
+    triangles: list[int]
+    strain: list[float]
 
 
 class SolidOut(Schema):
@@ -124,7 +128,6 @@ class SolidOut(Schema):
     plate: list[Ring]
     positions: list[float]
     triangles: list[int]
-    skin: SkinOut | None
     size: tuple[float, float, float]
 
 
@@ -166,6 +169,7 @@ class MeasureOut(Schema):
     free_parts: list[FreePartOut]
     sketch: SketchOut
     solid: SolidOut | None
+    skin: SkinOut | None
     level: LevelOut | None
     photo: PhotoFoundOut | None
     radius_lower: float
@@ -194,6 +198,34 @@ class MeasureOut(Schema):
     readable_top: float
 
 
+class StrainAreaOut(Schema):
+    """Where the strain lies in one step (1: over a quarter of the limit, 2: over half, 3: over it, 4: over twice it)."""
+
+    step: int
+    stretched: bool
+    rings: list[Ring]
+
+
+class StrainOut(Schema):
+    """What the film suffers, in per cent; `limit` is null where the film states none."""
+
+    stretch: float
+    shorten: float
+    ratio: float
+    share_over: float
+    limit: float | None
+    worst_at: tuple[float, float]
+    before: float
+    areas: list[StrainAreaOut]
+
+
+class ProfilePoint(Schema):
+    """Strain along the height: mm up along the side, per cent."""
+
+    up: float
+    strain: float
+
+
 class TemplateOut(Schema):
     outline: list[Ring]
     free: list[Ring]
@@ -211,6 +243,14 @@ class TemplateOut(Schema):
     sector_angle_deg: float | None
     length_lower: float
     length_upper: float
+    strain: StrainOut | None
+    along: list[ProfilePoint]
+    slits: list[tuple[float, float, float, float]]
+    slit_depth: float
+    gores: int
+    gore_width: float
+    joints: list[tuple[float, float]]
+    pieces: int
 
 
 class WayOut(Schema):

@@ -14,10 +14,10 @@ from wimple_core.export import all_files, zip_files
 from wimple_core.job import Job, load_job
 from wimple_core.job.files import OUTLINE_OF_PHOTO
 from wimple_core.measure.photo import find_outline, suggest_marks, upright_jpeg
-from wimple_core.pipeline import build
+from wimple_core.pipeline import build, flatten_patch
 
 from ..errors import error_body
-from .models import Drawing, Export, PhotoReading, Status
+from .models import Drawing, Export, Flattening, PhotoReading, Status
 
 
 class Stopped(Exception):
@@ -99,6 +99,34 @@ def read_photo(reading_id: int) -> None:
         PhotoReading.objects.filter(pk=reading_id).update(status=Status.FAILED, error=body, picture=None)
 
 
+@task()
+def flatten_mesh(flattening_id: int) -> None:
+    """Lay the chosen patch of a job's mesh flat, and keep it."""
+    work = Flattening.objects.select_related("job").filter(pk=flattening_id).first()
+    if work is None or work.status in (Status.DONE, Status.STOPPED):
+        return
+
+    def say(**change: object) -> None:
+        if not Flattening.objects.filter(pk=flattening_id).exclude(status=Status.STOPPED).update(**change):
+            raise Stopped
+
+    try:
+        say(status=Status.RUNNING)
+        document = load_job(work.document)
+        name, data = flatten_patch(document, work.job.files_for(document), lambda what, share: say(working_on=what, share=share))
+        with transaction.atomic():
+            Drawing.objects.update_or_create(job=work.job, name=name, defaults={"kind": Drawing.Kind.FOUND, "data": data})
+            say(status=Status.DONE, working_on="", share=1.0)
+    except Stopped:
+        return
+    except WimpleError as bad:
+        Flattening.objects.filter(pk=flattening_id).update(status=Status.FAILED, error={**bad.as_dict(), "places": list(bad.places)})
+    except Exception:
+        logging.getLogger("wimple").exception("flattening %s", flattening_id)
+        body = error_body("our_fault", "The patch could not be flattened, and it is not your doing.", "Try again.")
+        Flattening.objects.filter(pk=flattening_id).update(status=Status.FAILED, error=body)
+
+
 def take_up_again() -> int:
     """Enqueue what was waiting or running when the program was last stopped; returns how many."""
     left = Export.objects.filter(status__in=[Status.WAITING, Status.RUNNING])
@@ -107,4 +135,7 @@ def take_up_again() -> int:
     photos = PhotoReading.objects.filter(status__in=[Status.WAITING, Status.RUNNING])
     for reading in photos:
         read_photo.enqueue(reading.pk)
-    return len(left) + len(photos)
+    patches = Flattening.objects.filter(status__in=[Status.WAITING, Status.RUNNING])
+    for work in patches:
+        flatten_mesh.enqueue(work.pk)
+    return len(left) + len(photos) + len(patches)

@@ -328,6 +328,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/flattenings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Start Flattening
+         * @description Start laying the chosen patch of a mesh flat.
+         */
+        post: operations["wimple_server_jobs_api_start_flattening"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/flattenings/{work_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Flattening
+         * @description How far the flattening is.
+         */
+        get: operations["wimple_server_jobs_api_get_flattening"];
+        put?: never;
+        post?: never;
+        /**
+         * Stop Flattening
+         * @description Stop it.
+         */
+        delete: operations["wimple_server_jobs_api_stop_flattening"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/pictures/{name}": {
         parameters: {
             query?: never;
@@ -1872,7 +1916,23 @@ export interface components {
              * @default {
              *       "extent": "full",
              *       "overlap_mm": 0,
-             *       "film_thickness_um": 70
+             *       "film_thickness_um": 70,
+             *       "joint_overlap_mm": 0,
+             *       "relief": "none",
+             *       "gores": 0,
+             *       "slit_overlap_mm": 0.5,
+             *       "slit_edge": "both",
+             *       "patch": {
+             *         "line": "across",
+             *         "loop": [],
+             *         "mode": "whole",
+             *         "radius_mm": 60,
+             *         "seed": [
+             *           0,
+             *           0,
+             *           0
+             *         ]
+             *       }
              *     }
              */
             wrap: components["schemas"]["Wrap"];
@@ -2042,6 +2102,51 @@ export interface components {
             away_mm: number;
         };
         /**
+         * PatchChoice
+         * @description Which part of a scanned body is wrapped, and which line of it stays true.
+         */
+        PatchChoice: {
+            /**
+             * Mode
+             * @default whole
+             * @enum {string}
+             */
+            mode: "whole" | "grow" | "loop";
+            /**
+             * Seed
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            seed: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Radius Mm
+             * @description mm; a string with a unit is read too
+             * @default 60
+             */
+            radius_mm: number;
+            /**
+             * Loop
+             * @default []
+             */
+            loop: [
+                number,
+                number
+            ][];
+            /**
+             * Line
+             * @default across
+             * @enum {string}
+             */
+            line: "across" | "up";
+        };
+        /**
          * Placement
          * @description Where one drawing sits on the surface.
          */
@@ -2198,6 +2303,49 @@ export interface components {
              * @default 70
              */
             film_thickness_um: number;
+            /**
+             * Joint Overlap Mm
+             * @description mm; a string with a unit is read too
+             * @default 0
+             */
+            joint_overlap_mm: number;
+            /**
+             * Relief
+             * @default none
+             * @enum {string}
+             */
+            relief: "none" | "slits" | "gores";
+            /**
+             * Gores
+             * @default 0
+             */
+            gores: number;
+            /**
+             * Slit Overlap Mm
+             * @description mm; a string with a unit is read too
+             * @default 0.5
+             */
+            slit_overlap_mm: number;
+            /**
+             * Slit Edge
+             * @default both
+             * @enum {string}
+             */
+            slit_edge: "both" | "lower" | "upper";
+            /**
+             * @default {
+             *       "mode": "whole",
+             *       "seed": [
+             *         0,
+             *         0,
+             *         0
+             *       ],
+             *       "radius_mm": 60,
+             *       "loop": [],
+             *       "line": "across"
+             *     }
+             */
+            patch: components["schemas"]["PatchChoice"];
         };
         /**
          * ErrorOut
@@ -2223,6 +2371,15 @@ export interface components {
             message: string;
             /** Hint */
             hint: string;
+            /**
+             * Places
+             * @default []
+             */
+            places: [
+                number,
+                number,
+                number
+            ][];
         };
         /** NewJob */
         NewJob: {
@@ -2469,6 +2626,7 @@ export interface components {
             free_parts: components["schemas"]["FreePartOut"][];
             sketch: components["schemas"]["SketchOut"];
             solid: components["schemas"]["SolidOut"] | null;
+            skin: components["schemas"]["SkinOut"] | null;
             level: components["schemas"]["LevelOut"] | null;
             photo: components["schemas"]["PhotoFoundOut"] | null;
             /** Radius Lower */
@@ -2629,6 +2787,16 @@ export interface components {
             /** Shares */
             shares: number[];
         };
+        /**
+         * ProfilePoint
+         * @description Strain along the height: mm up along the side, per cent.
+         */
+        ProfilePoint: {
+            /** Up */
+            up: number;
+            /** Strain */
+            strain: number;
+        };
         /** ReadingOut */
         ReadingOut: {
             /** Mean */
@@ -2745,7 +2913,8 @@ export interface components {
         };
         /**
          * SkinOut
-         * @description Where surface coordinates lie in space: rows from low to high of places from left to right, x, y, z each, mm.
+         * @description Where surface coordinates lie in space: corners with their place in the surface's own numbers (`coordinates`, pairs), in space
+         *     (`positions`, mm) and, where the film has to give, its signed strain as a share (positive: stretched).
          */
         SkinOut: {
             /** Left */
@@ -2756,12 +2925,14 @@ export interface components {
             low: number;
             /** High */
             high: number;
-            /** Rows */
-            rows: number;
-            /** Columns */
-            columns: number;
+            /** Coordinates */
+            coordinates: number[];
             /** Positions */
             positions: number[];
+            /** Triangles */
+            triangles: number[];
+            /** Strain */
+            strain: number[];
         };
         /**
          * SolidOut
@@ -2776,7 +2947,6 @@ export interface components {
             positions: number[];
             /** Triangles */
             triangles: number[];
-            skin: components["schemas"]["SkinOut"] | null;
             /** Size */
             size: [
                 number,
@@ -2790,6 +2960,43 @@ export interface components {
             title: string;
             /** Text */
             text: string;
+        };
+        /**
+         * StrainAreaOut
+         * @description Where the strain lies in one step (1: over a quarter of the limit, 2: over half, 3: over it, 4: over twice it).
+         */
+        StrainAreaOut: {
+            /** Step */
+            step: number;
+            /** Stretched */
+            stretched: boolean;
+            /** Rings */
+            rings: number[][];
+        };
+        /**
+         * StrainOut
+         * @description What the film suffers, in per cent; `limit` is null where the film states none.
+         */
+        StrainOut: {
+            /** Stretch */
+            stretch: number;
+            /** Shorten */
+            shorten: number;
+            /** Ratio */
+            ratio: number;
+            /** Share Over */
+            share_over: number;
+            /** Limit */
+            limit: number | null;
+            /** Worst At */
+            worst_at: [
+                number,
+                number
+            ];
+            /** Before */
+            before: number;
+            /** Areas */
+            areas: components["schemas"]["StrainAreaOut"][];
         };
         /** StrokeOut */
         StrokeOut: {
@@ -2842,6 +3049,29 @@ export interface components {
             length_lower: number;
             /** Length Upper */
             length_upper: number;
+            strain: components["schemas"]["StrainOut"] | null;
+            /** Along */
+            along: components["schemas"]["ProfilePoint"][];
+            /** Slits */
+            slits: [
+                number,
+                number,
+                number,
+                number
+            ][];
+            /** Slit Depth */
+            slit_depth: number;
+            /** Gores */
+            gores: number;
+            /** Gore Width */
+            gore_width: number;
+            /** Joints */
+            joints: [
+                number,
+                number
+            ][];
+            /** Pieces */
+            pieces: number;
         };
         /** VerdictOut */
         VerdictOut: {
@@ -2957,6 +3187,21 @@ export interface components {
             /** Working On */
             working_on: string;
             marks: components["schemas"]["MarksOut"] | null;
+            error: components["schemas"]["FaultOut"] | null;
+        };
+        /** FlatteningOut */
+        FlatteningOut: {
+            /** Id */
+            id: number;
+            /**
+             * Status
+             * @enum {string}
+             */
+            status: "waiting" | "running" | "done" | "failed" | "stopped";
+            /** Working On */
+            working_on: string;
+            /** Share */
+            share: number;
             error: components["schemas"]["FaultOut"] | null;
         };
         /** ExportOut */
@@ -3916,6 +4161,130 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PhotoOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_jobs_api_start_flattening: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopyIn"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FlatteningOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_jobs_api_get_flattening: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                work_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FlatteningOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_jobs_api_stop_flattening: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                work_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FlatteningOut"];
                 };
             };
             /** @description Not Found */

@@ -1,0 +1,78 @@
+"""The body and its flattened patch as meshes: STL of what was measured, OBJ with texture coordinates in millimetres."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import shapely
+import trimesh
+
+from ..built import Build
+from ..job.blanks import CupBlank
+from ..measure.body import Frustum, MeshBody, Panel
+from ..measure.capacity import side_line_of
+from ..measure.solids import PLATE_MM, solid_of
+from ..surface.strain import Strain
+
+SPOKES = 180
+
+
+def _turned(line: np.ndarray) -> trimesh.Trimesh:
+    """A side line (radius, height) turned on the axis, y up."""
+    t = np.linspace(0, 2 * math.pi, SPOKES, endpoint=False)
+    r, z = line[:, :1], np.repeat(line[:, 1:], SPOKES, axis=1)
+    vertices = np.stack([r * np.sin(t), z, r * np.cos(t)], axis=-1).reshape(-1, 3)
+    i = np.arange(len(line) * SPOKES).reshape(len(line), SPOKES)
+    a, b, c, d = i[:-1], np.roll(i[:-1], -1, axis=1), i[1:], np.roll(i[1:], -1, axis=1)
+    faces = np.concatenate([np.stack([a, b, c], -1).reshape(-1, 3), np.stack([c, b, d], -1).reshape(-1, 3)])
+    return trimesh.Trimesh(vertices, faces, process=True)
+
+
+def _plate(panel: Panel) -> trimesh.Trimesh:
+    """A flat panel PLATE_MM thick, its front at z = 0; triangulated by shapely."""
+    triangles = shapely.get_parts(shapely.constrained_delaunay_triangles(shapely.simplify(panel.outline, 0.005)))
+    front = np.stack([shapely.get_coordinates(t)[:3] for t in triangles])
+    turned = np.cross(front[:, 1] - front[:, 0], front[:, 2] - front[:, 0]) < 0
+    front[turned] = front[turned][:, ::-1]
+    flat = np.concatenate([front, np.zeros((*front.shape[:2], 1))], axis=2)
+    back = flat[:, ::-1] - (0, 0, PLATE_MM)
+    walls = []
+    for ring in (panel.outline.exterior, *panel.outline.interiors):
+        p = shapely.get_coordinates(shapely.simplify(ring, 0.005))
+        outer = ring is panel.outline.exterior
+        p = p if bool(shapely.is_ccw(ring)) == outer else p[::-1]
+        a, b = np.column_stack([p[:-1], np.zeros(len(p) - 1)]), np.column_stack([p[1:], np.zeros(len(p) - 1)])
+        down = np.array([0, 0, PLATE_MM])
+        walls += [np.stack([a, a - down, b], axis=1), np.stack([b, a - down, b - down], axis=1)]
+    everything = np.concatenate([flat, back, *walls])
+    return trimesh.Trimesh(everything.reshape(-1, 3), np.arange(len(everything) * 3).reshape(-1, 3), process=True)
+
+
+def body_stl(b: Build) -> bytes:
+    """The measured body in millimetres (binary STL), y up, z toward the eye."""
+    body, blank = b.measured.body, b.job.blank
+    if isinstance(body, Frustum):
+        assert isinstance(blank, CupBlank)
+        z, r = side_line_of(blank, body)
+        mesh = _turned(np.vstack([[1e-3, 0.0], np.column_stack([r, z]), [1e-3, z[-1]]]))
+    elif isinstance(body, MeshBody):
+        mesh = trimesh.Trimesh(body.vertices, body.triangles, process=False)
+    elif isinstance(body, Panel) and body.bend_radius is None:
+        mesh = _plate(body)
+    else:
+        solid = solid_of(blank, body)
+        assert solid is not None
+        mesh = _turned(solid.line) if solid.line is not None else trimesh.Trimesh(solid.positions, solid.triangles, process=False)
+    data = mesh.export(file_type="stl")
+    assert isinstance(data, bytes)
+    return data
+
+
+def patch_obj(strain: Strain) -> str:
+    """The surface and its flat template in one OBJ: corners in space, and as texture coordinates their places on the template, both mm."""
+    lines = ["# lengths in millimetres; vt are places on the flat template"]
+    lines += [f"v {x:.6f} {y:.6f} {z:.6f}" for x, y, z in strain.space.tolist()]
+    lines += [f"vt {x:.6f} {y:.6f}" for x, y in strain.flat.tolist()]
+    lines += [f"f {a}/{a} {b}/{b} {c}/{c}" for a, b, c in (strain.triangles + 1).tolist()]
+    return "\n".join(lines) + "\n"

@@ -1,0 +1,189 @@
+"""Double curves in closed form: the best cone of a band, the strain of bands, caps and gores, slits, and the largest safe size."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.optimize import brentq
+from scipy.spatial import ConvexHull, QhullError
+
+from ..measure.body import Cap, Profile
+from .frustum import Array, develop
+from .strain import Strain, grid_triangles
+
+COLUMNS, ROWS = 73, 33
+
+
+def minimax_line(s: Array, r: Array) -> tuple[float, float]:
+    """The straight line `c0 + c1 s` whose greatest distance from r(s), measured in r, is least.
+
+    The narrowest strip (upright width) holding all points has one side along an edge of their convex hull; its middle is the line
+    (Chebyshev's linear fit).
+    """
+    points = np.column_stack([s, r])
+    try:
+        hull = points[ConvexHull(points).vertices]
+    except QhullError:
+        slope = float((r[-1] - r[0]) / (s[-1] - s[0]))
+        return float(r[0] - slope * s[0]), slope
+    ahead = np.roll(hull, -1, axis=0) - hull
+    steep = np.abs(ahead[:, 0]) > 1e-9 * (s[-1] - s[0])
+    slopes = ahead[steep, 1] / ahead[steep, 0]
+    rest = hull[:, 1][None, :] - slopes[:, None] * hull[:, 0][None, :]
+    width = rest.max(axis=1) - rest.min(axis=1)
+    i = int(np.argmin(width))
+    return float((rest[i].max() + rest[i].min()) / 2), float(slopes[i])
+
+
+def band_of(profile: Profile, low: float, high: float, places: int = 241) -> tuple[Array, Array]:
+    """Heights along the side and radii (n,) of a band."""
+    s = np.linspace(low, high, places)
+    return s, profile.radii_at(s)
+
+
+def hoop_strain(profile: Profile, c0: float, c1: float, s: Array) -> Array:
+    """`e(s) = r(s) / r_cone(s) - 1`: positive where the film must stretch, negative where it is too long."""
+    return profile.radii_at(s) / (c0 + c1 * s) - 1
+
+
+def _in_space(radii: Array, heights: Array, a: Array) -> Array:
+    """Places (n, 3) of angles and radii: x right, y up, z toward the eye."""
+    return np.column_stack([radii * np.sin(a), heights, radii * np.cos(a)])
+
+
+def strain_of_band(
+    profile: Profile, c0: float, c1: float, low: float, high: float, left: float, right: float, limit: float | None
+) -> Strain:
+    """Strain of a band laid on its cone: lengths along the side are kept, hoops change by `e(s)`."""
+    s, a = np.linspace(low, high, ROWS), np.linspace(left, right, COLUMNS)
+    gs, ga = (g.ravel() for g in np.meshgrid(s, a, indexing="ij"))
+    flat = np.column_stack(develop(ga, gs, c0, c1))
+    space = _in_space(profile.radii_at(gs), np.interp(gs, profile.s, profile.z), ga)
+    triangles = grid_triangles(ROWS, COLUMNS)
+    middle = gs[triangles].mean(axis=1)
+    hoop = 1 + hoop_strain(profile, c0, c1, middle)
+    fine = 1 + hoop_strain(profile, c0, c1, np.linspace(low, high, 401))
+    p = flat[triangles]
+    weight = np.abs(np.cross(np.c_[p[:, 1] - p[:, 0], np.zeros(len(p))], np.c_[p[:, 2] - p[:, 0], np.zeros(len(p))])[:, 2]) / 2
+    return Strain(flat, space, triangles, np.maximum(hoop, 1.0), np.minimum(hoop, 1.0), weight, limit,
+                  (max(float(fine.max()), 1.0), min(float(fine.min()), 1.0)))  # fmt: skip
+
+
+def strain_of_cap(cap: Cap, reach: float, limit: float | None) -> Strain:
+    """Strain of a dome laid out from its middle by true distances: hoops shorten to `sin(p / R) / (p / R)`."""
+    p, t = np.linspace(0, reach, 25), np.linspace(0, 2 * math.pi, 97)
+    gp, gt = (g.ravel() for g in np.meshgrid(p, t, indexing="ij"))
+    flat = np.column_stack([gp * np.cos(gt), gp * np.sin(gt)])
+    u = gp / cap.radius
+    # Seen from the front the dome stands on its rim; y is up on the template and away on the dome.
+    around = cap.radius * np.sin(u)
+    space = np.column_stack([around * np.cos(gt), cap.rise - cap.radius * (1 - np.cos(u)), -around * np.sin(gt)])
+    triangles = grid_triangles(25, 97)
+    middle = gp[triangles].mean(axis=1) / cap.radius
+    hoop = np.sinc(middle / math.pi)
+    q = flat[triangles]
+    weight = np.abs((q[:, 1, 0] - q[:, 0, 0]) * (q[:, 2, 1] - q[:, 0, 1]) - (q[:, 1, 1] - q[:, 0, 1]) * (q[:, 2, 0] - q[:, 0, 0])) / 2
+    keep = weight > 1e-9
+    edge = reach / cap.radius
+    return Strain(
+        flat, space, triangles[keep], np.ones(int(keep.sum())), hoop[keep], weight[keep], limit, (1.0, float(np.sinc(edge / math.pi)))
+    )
+
+
+def gore_extremes(shear: float) -> tuple[float, float]:
+    """Singular values of a gore at its edge: true along the middle and along levels, it shears by `g = (w / 2) r' / r`;
+    `sqrt(1 + g^2 / 4) +- g / 2`."""
+    root = math.sqrt(1 + shear * shear / 4)
+    return root + abs(shear) / 2, root - abs(shear) / 2
+
+
+def gore_shear(count: int, slope: float) -> float:
+    """The shear at the edge of one of `count` gores where the radius changes by `slope` along the side: `(pi / n) r'`."""
+    return math.pi / count * slope
+
+
+def gores_needed(slope: float, limit: float | None, most: int = 60) -> int:
+    """As few gores as keep every place within the limit (2 % where it is not known), at least three."""
+    allowed = 0.02 if limit is None else max(limit, 1e-4)
+    for n in range(3, most):
+        large, small = gore_extremes(gore_shear(n, slope))
+        if max(large - 1, 1 - small) <= allowed:
+            return n
+    return most
+
+
+@dataclass(frozen=True)
+class Slit:
+    """A cut from the edge inward, mm on the template."""
+
+    start: tuple[float, float]
+    end: tuple[float, float]
+    depth: float
+
+
+@dataclass(frozen=True)
+class Gore:
+    """One gore: its greatest width and its length, mm."""
+
+    width: float
+    length: float
+
+
+def slits_needed(excess: float, width: float, lap: float) -> int:
+    """`n = ceil(|e| w / d)` over an arc of width w with strain e, slits that may each lap or gape by d."""
+    return max(0, math.ceil(abs(excess) * width / lap - 1e-9))
+
+
+def slits_of_cap(cap: Cap, reach: float, limit: float, lap: float) -> tuple[Slit, ...]:
+    """Slits round the rim of a dome: over its whole edge, as deep as where the shortening falls to what the film takes."""
+    excess = 1 - float(np.sinc(reach / cap.radius / math.pi))
+    if excess <= limit:
+        return ()
+    count = slits_needed(excess, 2 * math.pi * reach, lap)
+    stop = safe_reach(cap, limit)
+    t = math.pi / 2 + 2 * math.pi * np.arange(count) / count
+    return tuple(Slit((reach * math.cos(u), reach * math.sin(u)), (stop * math.cos(u), stop * math.sin(u)), reach - stop) for u in t)
+
+
+def safe_reach(cap: Cap, limit: float) -> float:
+    """The distance from the middle of a dome at which the shortening is what the film takes: `sin u / u = 1 - e`."""
+    if 1 - float(np.sinc(cap.angle / math.pi)) <= limit:
+        return cap.arc
+    return cap.radius * float(brentq(lambda u: 1 - float(np.sinc(u / math.pi)) - limit, 1e-9, cap.angle))
+
+
+def slits_of_band(
+    profile: Profile, c0: float, c1: float, low: float, high: float, left: float, right: float, limit: float, lap: float, edge: str
+) -> tuple[Slit, ...]:
+    """Slits at the lower or upper edge of a band where the film is too long there, down to where it no longer is."""
+    out: list[Slit] = []
+    s = np.linspace(low, high, 801)
+    e = hoop_strain(profile, c0, c1, s)
+    for name, order in (("lower", np.arange(801)), ("upper", np.arange(801)[::-1])):
+        if edge not in ("both", name) or e[order[0]] >= -limit:
+            continue
+        inside = int(np.argmax(e[order] >= -limit)) if (e[order] >= -limit).any() else 800
+        start, stop = float(s[order[0]]), float(s[order[inside]])
+        width = (right - left) * (c0 + c1 * start)
+        count = slits_needed(float(e[order[0]]), width, lap)
+        a = left + (right - left) * (np.arange(count) + 0.5) / count
+        x0, y0 = develop(a, np.full(count, start), c0, c1)
+        x1, y1 = develop(a, np.full(count, stop), c0, c1)
+        out += [Slit((float(p), float(q)), (float(u), float(v)), abs(stop - start)) for p, q, u, v in zip(x0, y0, x1, y1, strict=True)]
+    return tuple(out)
+
+
+def safe_band(profile: Profile, low: float, high: float, limit: float) -> float:
+    """The height of the largest band round the middle of this one whose strain stays within what the film takes, mm."""
+    middle, half = (low + high) / 2, (high - low) / 2
+
+    def worst(share: float) -> float:
+        s, r = band_of(profile, middle - half * share, middle + half * share, 101)
+        c0, c1 = minimax_line(s, r)
+        return float(np.abs(hoop_strain(profile, c0, c1, s)).max()) - limit
+
+    if worst(1.0) <= 0:
+        return high - low
+    return (high - low) * float(brentq(worst, 1e-3, 1.0, xtol=1e-6)) if worst(1e-3) < 0 else 0.0
