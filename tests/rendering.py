@@ -135,7 +135,7 @@ BELLIED = [(0.0, 31.0), (12.0, 35.5), (35.0, 41.5), (55.0, 42.5), (78.0, 38.0), 
 def main(folder: Path) -> None:
     """Write the examples' photograph and mesh."""
     profile, height = profile_of(BELLIED)
-    picture, marks = photograph(profile, height, 520.0, noise=2.0, blur=0.7, off_mm=12.0)
+    picture, marks = photograph(profile, height, 520.0, noise=2.0, blur=0.7, off_mm=12.0, body=(196, 206, 218), ground=(74, 80, 88))
     (folder / "bellied-mug.jpg").write_bytes(jpeg(picture))
     print({k: [[round(float(c), 2) for c in p] for p in v] for k, v in marks.items()})
     mesh = cap_mesh(100.0, 40.0)

@@ -153,8 +153,11 @@ def _natural_width(data: bytes) -> float:
 
 
 def build(job: Job, drawings: Drawings, upto: Step = "price", cache: StageCache | None = None,
-          progress: Progress = lambda step: None) -> Build:  # fmt: skip
-    """Build a job up to a step. Raises WimpleError for a job that cannot be built that far."""
+          progress: Progress = lambda step: None, at_once: bool = True) -> Build:  # fmt: skip
+    """Build a job up to a step. A large patch of a mesh that was not flattened before is flattened only if `at_once`.
+
+    Raises WimpleError for a job that cannot be built that far.
+    """
     kept = cache or StageCache()
     last = STEPS.index(upto)
     found: dict[str, Any] = {}
@@ -172,7 +175,7 @@ def build(job: Job, drawings: Drawings, upto: Step = "price", cache: StageCache 
     if last >= 1:
         film = film_by_id(job.layers.default_film, "layers.default_film")
         key = (*key, film.takes_strain_percent) if _strained(job.blank) else key
-        stage("unwrap", key, lambda: unwrap(job.blank, job.wrap, measured, film, kept_patch(job, drawings)))
+        stage("unwrap", key, lambda: unwrap(job.blank, job.wrap, measured, film, kept_patch(job, drawings), at_once))
     if last >= 2:
         separated = _separated(job, drawings, kept)
         digests = tuple(hashlib.sha256(drawings[d.file]).hexdigest() for d in job.drawings)

@@ -21,12 +21,15 @@ SPOKES = 180
 def _turned(line: np.ndarray) -> trimesh.Trimesh:
     """A side line (radius, height) turned on the axis, y up."""
     t = np.linspace(0, 2 * math.pi, SPOKES, endpoint=False)
+    line = np.where(np.arange(2) == 0, np.where(line < 0.02, 0.0, line), line)
     r, z = line[:, :1], np.repeat(line[:, 1:], SPOKES, axis=1)
     vertices = np.stack([r * np.sin(t), z, r * np.cos(t)], axis=-1).reshape(-1, 3)
     i = np.arange(len(line) * SPOKES).reshape(len(line), SPOKES)
     a, b, c, d = i[:-1], np.roll(i[:-1], -1, axis=1), i[1:], np.roll(i[1:], -1, axis=1)
     faces = np.concatenate([np.stack([a, b, c], -1).reshape(-1, 3), np.stack([c, b, d], -1).reshape(-1, 3)])
-    return trimesh.Trimesh(vertices, faces, process=True)
+    mesh = trimesh.Trimesh(vertices, faces, process=True)
+    mesh.update_faces(mesh.nondegenerate_faces())
+    return mesh
 
 
 def _plate(panel: Panel) -> trimesh.Trimesh:
@@ -64,6 +67,8 @@ def body_stl(b: Build) -> bytes:
         solid = solid_of(blank, body)
         assert solid is not None
         mesh = _turned(solid.line) if solid.line is not None else trimesh.Trimesh(solid.positions, solid.triangles, process=False)
+    if mesh.is_watertight and mesh.volume < 0:
+        mesh.invert()
     data = mesh.export(file_type="stl")
     assert isinstance(data, bytes)
     return data

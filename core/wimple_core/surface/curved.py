@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -11,7 +12,8 @@ from scipy.spatial import ConvexHull, QhullError
 
 from ..measure.body import Cap, Profile
 from .frustum import Array, develop
-from .strain import Strain, grid_triangles
+from .pieces import gore_map
+from .strain import Strain, grid_triangles, of_triangles
 
 COLUMNS, ROWS = 73, 33
 
@@ -92,26 +94,45 @@ def strain_of_cap(cap: Cap, reach: float, limit: float | None) -> Strain:
     )
 
 
-def gore_extremes(shear: float) -> tuple[float, float]:
-    """Singular values of a gore at its edge: true along the middle and along levels, it shears by `g = (w / 2) r' / r`;
-    `sqrt(1 + g^2 / 4) +- g / 2`."""
-    root = math.sqrt(1 + shear * shear / 4)
-    return root + abs(shear) / 2, root - abs(shear) / 2
+def strain_of_gore(count: int, radius: Callable[[Array], Array], slope: Callable[[Array], Array], low: float, high: float, limit: float | None,
+                   rows: int = 49, columns: int = 13) -> Strain:  # fmt: skip
+    """Strain of one of `count` gores, by a net laid on it (positions in space on the axis's own scale of heights)."""
+    half = math.pi / count
+    s, t = np.linspace(low, high, rows), np.linspace(-half, half, columns)
+    gs, gt = (g.ravel() for g in np.meshgrid(s, t, indexing="ij"))
+    flat = np.column_stack(gore_map(radius, slope)[0](gt, gs))
+    fine = np.linspace(low, high, 2001)
+    rise = np.sqrt(np.maximum(1 - slope(fine) ** 2, 0.0))
+    heights = np.concatenate([[0.0], np.cumsum((rise[1:] + rise[:-1]) / 2 * np.diff(fine))])
+    space = _in_space(radius(gs), np.interp(gs, fine, heights), gt)
+    triangles = grid_triangles(rows, columns)
+    kept = (
+        np.linalg.norm(np.cross(space[triangles[:, 1]] - space[triangles[:, 0]], space[triangles[:, 2]] - space[triangles[:, 0]]), axis=1)
+        > 1e-9
+    )
+    return of_triangles(flat, space, triangles[kept], limit)
 
 
-def gore_shear(count: int, slope: float) -> float:
-    """The shear at the edge of one of `count` gores where the radius changes by `slope` along the side: `(pi / n) r'`."""
-    return math.pi / count * slope
+def gores_needed(
+    radius: Callable[[Array], Array], slope: Callable[[Array], Array], low: float, high: float, limit: float | None, most: int = 60
+) -> int:
+    """As few gores as keep every place within the limit (2 % where it is not known), at least three.
 
-
-def gores_needed(slope: float, limit: float | None, most: int = 60) -> int:
-    """As few gores as keep every place within the limit (2 % where it is not known), at least three."""
+    The strain falls with the square of their number, so two tries tell it.
+    """
     allowed = 0.02 if limit is None else max(limit, 1e-4)
-    for n in range(3, most):
-        large, small = gore_extremes(gore_shear(n, slope))
-        if max(large - 1, 1 - small) <= allowed:
+    n = 12
+    for _ in range(6):
+        worst = strain_of_gore(n, radius, slope, low, high, limit, 25, 9).worst
+        wanted = int(np.clip(math.ceil(n * math.sqrt(worst / allowed)), 3, most))
+        if wanted == n or (
+            wanted < n and strain_of_gore(n - 1, radius, slope, low, high, limit, 25, 9).worst > allowed and worst <= allowed
+        ):
             return n
-    return most
+        n = wanted if wanted != n else n + 1
+    while n < most and strain_of_gore(n, radius, slope, low, high, limit, 25, 9).worst > allowed:
+        n += 1
+    return n
 
 
 @dataclass(frozen=True)

@@ -135,11 +135,9 @@ def choose(body: MeshBody, choice: PatchChoice) -> tuple[Array, Triangles]:
         return space, triangles
     if choice.mode == "grow":
         seed = int(np.argmin(((space - np.array(choice.seed)) ** 2).sum(axis=1)))
-        far = (
-            np.asarray(igl.heat_geodesics_solve(igl.heat_geodesics_precompute(space, triangles), np.array([seed])))
-            if len(triangles) > 4
-            else np.zeros(len(space))
-        )
+        data = igl.HeatGeodesicsData()
+        igl.heat_geodesics_precompute(space, triangles, data)
+        far = np.asarray(igl.heat_geodesics_solve(data, np.array([seed], dtype=np.int64)), dtype=np.float64).ravel()
         far = far - far[seed]
         cut_space, cut = _clipped(space, triangles, far, choice.radius_mm)
         if len(cut) < 4:
@@ -164,7 +162,7 @@ def choose(body: MeshBody, choice: PatchChoice) -> tuple[Array, Triangles]:
 
 def _hanging_together(space: Array, triangles: Triangles, near: Array) -> Triangles:
     """The part of some triangles that hangs together with the one nearest to a place."""
-    parts = np.asarray(igl.facet_components(triangles)).ravel()
+    parts = np.asarray(igl.bfs_orient(triangles)[1]).ravel()
     middle = space[triangles].mean(axis=1)
     nearest = int(np.argmin(((middle - near) ** 2).sum(axis=1)))
     return np.asarray(triangles[parts == parts[nearest]], dtype=np.int64)

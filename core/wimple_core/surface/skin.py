@@ -65,7 +65,7 @@ def skin_of(body: Body, template: Template | None) -> Skin | None:
     if strain is None:
         return None
     if isinstance(body, Cap):
-        return Skin(template.plan, strain.space, strain.triangles, _at_corners(strain)) if template.plan is not None else None
+        return Skin(template.plan, strain.space, strain.triangles[:, ::-1], _at_corners(strain)) if template.plan is not None else None
     signed = _at_corners(strain)
     both = np.column_stack([strain.space, strain.flat, signed])
     thin, triangles = thinned(both, strain.triangles, MOST_SHOWN)

@@ -61,7 +61,7 @@ class Strain:
         """Share of the template's area where the film must take more than it does."""
         if self.limit is None:
             return 0.0
-        return float(self.weight[self.severity > self.limit].sum() / self.weight.sum())
+        return float(self.weight[self.severity > self.limit + 1e-9].sum() / self.weight.sum())
 
     @property
     def worst_at(self) -> tuple[float, float]:

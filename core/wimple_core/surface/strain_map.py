@@ -36,9 +36,12 @@ def strain_areas(strain: Strain, outline: BaseGeometry) -> tuple[StrainArea, ...
     y = low + (np.arange(ny) + 0.5) * (high - low) / ny
     gx, gy = np.meshgrid(x, y)
     middle = strain.flat[strain.triangles].mean(axis=1)
-    _, nearest = cKDTree(middle).query(np.column_stack([gx.ravel(), gy.ravel()]), k=3)
-    severity = strain.severity[nearest].mean(axis=1).reshape(ny, nx)
-    stretched = (strain.most[nearest].mean(axis=1) - 1 >= 1 - strain.least[nearest].mean(axis=1)).reshape(ny, nx)
+    apart, nearest = cKDTree(middle).query(np.column_stack([gx.ravel(), gy.ravel()]), k=min(8, len(middle)))
+    share = 1 / (apart + size / 2) ** 2
+    share /= share.sum(axis=1, keepdims=True)
+    out_by, in_by = ((strain.most[nearest] - 1) * share).sum(axis=1), ((1 - strain.least[nearest]) * share).sum(axis=1)
+    severity = np.maximum(out_by, in_by).reshape(ny, nx)
+    stretched = (out_by >= in_by).reshape(ny, nx)
     limit = ASSUMED_LIMIT if strain.limit is None else max(strain.limit, 1e-6)
     step = np.digitize(severity / limit, STEPS)
     shapely.prepare(outline)

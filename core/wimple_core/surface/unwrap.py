@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 
 import numpy as np
 import shapely
-from scipy.interpolate import LinearNDInterpolator
+from scipy.interpolate import CubicSpline, LinearNDInterpolator
 from scipy.spatial import cKDTree
 from shapely.geometry.base import BaseGeometry
 
@@ -19,8 +20,9 @@ from ..measure.body import Cap, MeshBody, Profile, RiseSurface
 from ..measure.zones import FreeArea, KeptOut, flat_zones, free_area_of_outline
 from ..verdict import Level, Verdict
 from . import curved, pieces
+from .frustum import Array
 from .patch import Patch, patch_of_mesh, patch_of_rises
-from .strain import Strain, grid_triangles, of_triangles
+from .strain import Strain, Triangles, grid_triangles, of_triangles
 from .surface import Flat, RoundWall
 from .template import Template, ZoneOnTemplate, band, developed, sector_of, unwrap_exact, zones_on
 
@@ -28,8 +30,10 @@ INLINE_TRIANGLES = 6000
 """A patch of more is flattened by a task."""
 
 
-def unwrap(blank: Blank, wrap: Wrap, measured: Measured, film: Film | None = None, patch: Patch | None = None) -> Template:
-    """Lay the measured body flat. `patch` is that of a mesh, where it was flattened before.
+def unwrap(blank: Blank, wrap: Wrap, measured: Measured, film: Film | None = None, patch: Patch | None = None,
+           at_once: bool = True) -> Template:  # fmt: skip
+    """Lay the measured body flat. `patch` is that of a mesh, where it was flattened before; a large one that was not is flattened
+    here only if `at_once`.
 
     Raises BadReading where the wrap cannot be, CannotUnroll where a large patch still waits for its flattening.
     """
@@ -56,7 +60,7 @@ def unwrap(blank: Blank, wrap: Wrap, measured: Measured, film: Film | None = Non
     if isinstance(body, MeshBody):
         laid_mesh = patch
         if laid_mesh is None:
-            if wrap.patch.mode == "whole" and len(body.triangles) > INLINE_TRIANGLES:
+            if not at_once and wrap.patch.mode != "loop" and len(body.triangles) > INLINE_TRIANGLES:
                 raise CannotUnroll(f"A patch of {len(body.triangles):,} triangles takes a while to flatten.", field="wrap.patch.mode",
                                    hint="Start its flattening: it is done once, with its progress shown.")  # fmt: skip
             laid_mesh = patch_of_mesh(body, wrap.patch)
@@ -126,12 +130,20 @@ def _belly(wrap: Wrap, measured: Measured, body: Profile, thick: float, limit: f
     s, r = curved.band_of(body, low, high)
     c0, c1 = curved.minimax_line(s, r)
     before = curved.strain_of_band(body, c0, c1, low, high, left, right, limit)
-    slope = float(np.abs(np.gradient(r, s)).max())
     safe = curved.safe_band(body, low, high, limit) if limit else None
     if wrap.relief == "gores":
-        count = wrap.gores if wrap.gores >= 3 else curved.gores_needed(slope, limit)
-        surface = pieces.gores(count, low, high, lambda z: body.radii_at(z) + thick / 2, RoundWall(c0 + thick / 2, c1))
-        strain = _of_gores(surface, body, low, high, limit, slope, count)
+        fair = CubicSpline(body.s, body.r)
+
+        def radius(z: Array) -> Array:
+            return np.asarray(fair(z) + thick / 2, dtype=np.float64)
+
+        def slope(z: Array) -> Array:
+            return np.asarray(np.clip(fair(z, 1), -0.999, 0.999), dtype=np.float64)
+
+        count = wrap.gores if wrap.gores >= 3 else curved.gores_needed(radius, slope, low, high, limit)
+        surface = pieces.gores(count, low, high, radius, slope, RoundWall(c0 + thick / 2, c1))
+        one = curved.strain_of_gore(count, radius, slope, low, high, limit)
+        strain = _of_gores(one, surface, radius, lambda z: np.interp(z, body.s, body.z), low, high)
         wide = 2 * math.pi / count
         made = tuple(curved.Gore(wide * float(r.max() + thick / 2), high - low) for _ in range(count))
         free_flat = surface.lay_out(free.region, lambda a, z: (a, z))
@@ -151,30 +163,33 @@ def _belly(wrap: Wrap, measured: Measured, body: Profile, thick: float, limit: f
                     hoop=(c0, c1))  # fmt: skip
 
 
-def _of_gores(surface: pieces.Pieces, body: Profile, low: float, high: float, limit: float | None, slope: float, count: int) -> Strain:
-    """Strain of all gores: each a grid, its triangles' maps in closed form from the shear there."""
-    flats, spaces, most, least, triangles = [], [], [], [], []
-    at = 0
+def _of_gores(
+    one: Strain, surface: pieces.Pieces, radius: Callable[[Array], Array], height: Callable[[Array], Array], low: float, high: float
+) -> Strain:
+    """Strain of all gores from that of one, each where it lies on the template and on the body."""
     rows, columns = 25, 7
+    grid = grid_triangles(rows, columns)
+    nearest = cKDTree(one.flat[one.triangles].mean(axis=1))
+    flats, spaces, picks = [], [], []
     for piece in surface.pieces:
         a0, _, a1, _ = piece.region.bounds
-        s, a = np.linspace(low, high, rows), np.linspace(a0, a1, columns)
-        gs, ga = (g.ravel() for g in np.meshgrid(s, a, indexing="ij"))
-        r = body.radii_at(gs)
-        flats.append(np.column_stack(piece.flat(ga, gs)))
-        spaces.append(np.column_stack([r * np.sin(ga), np.interp(gs, body.s, body.z), r * np.cos(ga)]))
-        grid = grid_triangles(rows, columns)
-        shear = (ga[grid].mean(axis=1) - (a0 + a1) / 2) * np.interp(gs[grid].mean(axis=1), body.s, np.gradient(body.r, body.s))
-        root = np.sqrt(1 + shear**2 / 4)
-        most.append(root + np.abs(shear) / 2)
-        least.append(root - np.abs(shear) / 2)
-        triangles.append(grid + at)
-        at += rows * columns
-    flat, tri = np.concatenate(flats), np.concatenate(triangles)
-    q = flat[tri]
-    weight = np.abs((q[:, 1, 0] - q[:, 0, 0]) * (q[:, 2, 1] - q[:, 0, 1]) - (q[:, 1, 1] - q[:, 0, 1]) * (q[:, 2, 0] - q[:, 0, 0])) / 2
-    return Strain(flat, np.concatenate(spaces), tri, np.concatenate(most), np.concatenate(least), weight, limit,
-                  curved.gore_extremes(curved.gore_shear(count, slope)))  # fmt: skip
+        gs, ga = (g.ravel() for g in np.meshgrid(np.linspace(low, high, rows), np.linspace(a0, a1, columns), indexing="ij"))
+        flat = np.column_stack(piece.flat(ga, gs))
+        picks.append(nearest.query((flat - piece.shift)[grid].mean(axis=1))[1])
+        r = radius(gs)
+        flats.append(flat)
+        spaces.append(np.column_stack([r * np.sin(ga), height(gs), r * np.cos(ga)]))
+    flat, pick = np.concatenate(flats), np.concatenate(picks)
+    triangles = np.concatenate([grid + i * rows * columns for i in range(len(flats))])
+    return Strain(
+        flat, np.concatenate(spaces), triangles, one.most[pick], one.least[pick], _areas(flat, triangles), one.limit, one.extremes
+    )
+
+
+def _areas(flat: Array, triangles: Triangles) -> Array:
+    q = flat[triangles]
+    areas: Array = np.abs((q[:, 1, 0] - q[:, 0, 0]) * (q[:, 2, 1] - q[:, 0, 1]) - (q[:, 1, 1] - q[:, 0, 1]) * (q[:, 2, 0] - q[:, 0, 0])) / 2
+    return areas
 
 
 def _after_slits(before: Strain, limit: float | None) -> Strain:
@@ -193,17 +208,29 @@ def _dome(wrap: Wrap, measured: Measured, cap: Cap, limit: float | None, film: F
     t = np.linspace(0, 2 * math.pi, 721)[:-1]
     disc = shapely.Polygon(reach * np.column_stack([np.cos(t), np.sin(t)]))
     safe = 2 * curved.safe_reach(cap, limit) if limit else None
-    zones = tuple(ZoneOnTemplate(z.name, z.index, z.region) for z in free.zones if z.index is not None)
+    zones = tuple(ZoneOnTemplate(z.name, z.index, shapely.intersection(z.region, disc)) for z in free.zones if z.index is not None)
     if wrap.relief == "gores":
-        slope = math.cos(0.0)
-        count = wrap.gores if wrap.gores >= 3 else curved.gores_needed(slope, limit)
+
+        def radius(p: Array) -> Array:
+            return np.asarray(cap.radius * np.sin(p / cap.radius), dtype=np.float64)
+
+        def slope(p: Array) -> Array:
+            return np.asarray(np.cos(p / cap.radius), dtype=np.float64)
+
+        count = wrap.gores if wrap.gores >= 3 else curved.gores_needed(radius, slope, 1e-3, reach, limit)
         surface = pieces.petals(count, cap.radius, reach)
+        one = curved.strain_of_gore(count, radius, slope, 1e-3, reach, limit)
         plan = before.flat
         x, y = surface.develop(plan[:, 0], plan[:, 1])
-        shear = math.pi / count * np.cos(np.hypot(*plan[before.triangles].mean(axis=1).T) / cap.radius)
-        root = np.sqrt(1 + shear**2 / 4)
-        strain = Strain(np.column_stack([x, y]), before.space, before.triangles, root + shear / 2, root - shear / 2, before.weight, limit,
-                        curved.gore_extremes(curved.gore_shear(count, slope)))  # fmt: skip
+        p = np.hypot(*plan[before.triangles].mean(axis=1).T)
+        turn = np.arctan2(*plan[before.triangles].mean(axis=1).T)
+        wide = 2 * math.pi / count
+        turn = (turn + wide / 2) % wide - wide / 2
+        laid = np.column_stack(pieces.gore_map(radius, slope)[0](turn, p))
+        pick = cKDTree(one.flat[one.triangles].mean(axis=1)).query(laid)[1]
+        strain = Strain(
+            np.column_stack([x, y]), before.space, before.triangles, one.most[pick], one.least[pick], before.weight, limit, one.extremes
+        )
         made = tuple(curved.Gore(2 * math.pi / count * cap.radius * math.sin(reach / cap.radius), reach) for _ in range(count))
         laid_zones = tuple(ZoneOnTemplate(z.name, z.index, surface.lay_out(z.region, lambda a, s: (a, s))) for z in zones)
         return Template(surface, surface.outline(), surface.lay_out(free.region, lambda a, s: (a, s)), laid_zones, None, left, right, low, high, None,

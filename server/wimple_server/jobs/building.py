@@ -25,7 +25,7 @@ def build_as_far_as_it_goes(document: JobDocument, drawings: Mapping[str, bytes]
     fault_step: str | None = None
     for step in reversed(STEPS):
         try:
-            return build(document, drawings, step, CACHE), fault, fault_step
+            return build(document, drawings, step, CACHE, at_once=False), fault, fault_step
         except WimpleError as bad:
             if step == STEPS[0]:
                 raise

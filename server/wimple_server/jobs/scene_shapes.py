@@ -28,7 +28,7 @@ class FaultOut(Schema):
     field: str
     message: str
     hint: str
-    places: list[tuple[float, float, float]] = []
+    places: list[list[float]] = []
     """Where on the body, mm, for what can be shown there."""
 
 

@@ -2375,11 +2375,7 @@ export interface components {
              * Places
              * @default []
              */
-            places: [
-                number,
-                number,
-                number
-            ][];
+            places: number[][];
         };
         /** NewJob */
         NewJob: {

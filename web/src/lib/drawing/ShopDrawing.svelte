@@ -14,10 +14,11 @@
   const view = new View();
   const s = $derived(scene.measure.sketch);
   const px = $derived(view.px);
+  const along = $derived(scene.template?.along ?? []);
   const leaders = $derived(s.dimensions.filter((d) => d.leader));
   const longest = $derived(Math.max(0, ...leaders.map((d) => d.text.length)));
   $effect(() => {
-    view.padding = [leaders.length ? Math.min(56 + longest * 4.9, 220) : 96, 74];
+    view.padding = [leaders.length ? Math.min(60 + longest * 5.1, 220) : 96, 74];
   });
   const STEP = 40;
   const out = (d: (typeof s.dimensions)[number], p: Point): Point => [
@@ -134,6 +135,26 @@
   {/each}
   {#if !scene.measure.closed && scene.measure.kind !== 'mesh'}
     <CornerHandles {job} {view} />
+  {/if}
+  {#if along.length}
+    {@const widest = Math.max(...along.map((p) => Math.abs(p.strain)), 0.01)}
+    {@const wide = (s.reach[2] - s.reach[0]) * 0.16}
+    <path
+      d={pathOf([along.flatMap((p) => [(p.strain / widest) * wide, p.up])], false)}
+      fill="none"
+      stroke="var(--color-stop)"
+      stroke-width={1.5 * px}
+    />
+    <text
+      x={s.reach[0]}
+      y={-s.reach[3] - 34 * px}
+      font-size={13 * px}
+      class="narrow"
+      fill="var(--color-stop)"
+      paint-order="stroke"
+      stroke="var(--color-sheet)"
+      stroke-width={3 * px}>strain: right stretches, left shortens; {widest.toFixed(1)} % at most</text
+    >
   {/if}
   {#if s.note}
     <text x={s.reach[0]} y={-s.reach[3] - 30 * px} font-size={13 * px} class="narrow" fill="var(--color-quiet)"

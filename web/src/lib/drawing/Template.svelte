@@ -4,10 +4,19 @@
   import { session } from '../state/session.svelte';
   import { lengthText } from '../units';
   import Hatch from './Hatch.svelte';
-  import { line, pathOf } from './paper';
+  import { line, pathOf, turned } from './paper';
+  import StrainMap from './StrainMap.svelte';
 
-  let { scene, px, id, figures = true }: { scene: Scene; px: number; id: string; figures?: boolean } = $props();
+  let {
+    scene,
+    px,
+    id,
+    figures = true,
+    strain = false,
+  }: { scene: Scene; px: number; id: string; figures?: boolean; strain?: boolean } = $props();
   const t = $derived(scene.template!);
+  /** One piece of a straight or tapered wall, whose edges have their own figures. */
+  const exact = $derived(t.pieces === 1 && scene.measure.closed);
   const text = (mm: number) => lengthText(mm, session.style);
   const caption = (length: number, radius: number | null) =>
     radius === null ? `${text(length)} long` : `${text(length)} long · radius ${text(radius)}`;
@@ -23,6 +32,9 @@
   stroke-width={0.9 * px}
   stroke-dasharray="{5 * px} {4 * px}"
 />
+{#if strain && t.strain}
+  <StrainMap {scene} {px} id="strain-{id}" />
+{/if}
 {#if t.zones.length}
   <path
     d={pathOf(t.zones)}
@@ -36,13 +48,27 @@
   <path d={pathOf(t.overlap)} fill="var(--color-hairline)" opacity="0.5" />
 {/if}
 <path d={pathOf(t.outline)} fill="none" stroke="var(--color-ink)" stroke-width={1.6 * px} stroke-linejoin="round" />
-<path
-  d={line([0, t.low - 14 * px], [0, t.high + 14 * px])}
-  stroke="var(--color-quiet)"
-  stroke-width={0.8 * px}
-  stroke-dasharray="{14 * px} {4 * px} {3 * px} {4 * px}"
-/>
-{#if figures}
+{#each t.slits as s, i (i)}
+  <path d={line([s[0], s[1]], [s[2], s[3]])} stroke="var(--color-stop)" stroke-width={1.1 * px} />
+{/each}
+{#if strain && t.strain && t.strain.stretch + t.strain.shorten > 0.01}
+  {@const at = turned(t.strain.worst_at)}
+  <circle cx={at[0]} cy={at[1]} r={7 * px} fill="none" stroke="var(--color-stop)" stroke-width={1.6 * px} />
+  <path
+    d="M{at[0] - 11 * px} {at[1]}h{22 * px}M{at[0]} {at[1] - 11 * px}v{22 * px}"
+    stroke="var(--color-stop)"
+    stroke-width={0.8 * px}
+  />
+{/if}
+{#if exact}
+  <path
+    d={line([0, t.low - 14 * px], [0, t.high + 14 * px])}
+    stroke="var(--color-quiet)"
+    stroke-width={0.8 * px}
+    stroke-dasharray="{14 * px} {4 * px} {3 * px} {4 * px}"
+  />
+{/if}
+{#if figures && exact}
   <text
     x={0}
     y={-t.high - 26 * px}

@@ -1,6 +1,7 @@
 <script lang="ts">
   import type { Scene } from '../api/client';
   import Drawing from './Drawing.svelte';
+  import StrainLegend from './StrainLegend.svelte';
   import Template from './Template.svelte';
   import { View } from './view.svelte';
 
@@ -8,6 +9,9 @@
   const view = new View();
 </script>
 
-<Drawing {view} bounds={scene.template!.bounds} title="Template, outside up" label="The template laid flat">
-  <Template {scene} px={view.px} id="unwrap" />
-</Drawing>
+<div class="relative h-full w-full">
+  <Drawing {view} bounds={scene.template!.bounds} title="Template, outside up" label="The template laid flat">
+    <Template {scene} px={view.px} id="unwrap" strain />
+  </Drawing>
+  {#if scene.template!.strain?.areas.length}<StrainLegend {scene} />{/if}
+</div>

@@ -5,6 +5,7 @@
   import type { Scene } from '../api/client';
   import { handOf } from '../drawing/hand';
   import type { JobState } from '../state/job.svelte';
+  import { shadeOf } from './strain';
   import { paintDecal, type Patch } from './texture';
 
   let {
@@ -14,8 +15,30 @@
     pitch,
     distance,
     large,
-  }: { job: JobState; scene: Scene; yaw: number; pitch: number; distance: number; large: boolean } = $props();
-  const { invalidate } = useThrelte();
+    strained = false,
+  }: {
+    job: JobState;
+    scene: Scene;
+    yaw: number;
+    pitch: number;
+    distance: number;
+    large: boolean;
+    strained?: boolean;
+  } = $props();
+  const { invalidate, camera } = useThrelte();
+  let inner = $state.raw<THREE.Group>();
+  let shell = $state.raw<THREE.Mesh>();
+
+  /** The place on the body under a point of the view (-1 to 1 each way), in the body's own mm; null beside it. */
+  export function pick(x: number, y: number): [number, number, number] | null {
+    if (!shell || !inner) return null;
+    const ray = new THREE.Raycaster();
+    ray.setFromCamera(new THREE.Vector2(x, y), camera.current);
+    const hit = ray.intersectObject(shell)[0];
+    if (!hit) return null;
+    const p = inner.worldToLocal(hit.point.clone());
+    return [p.x, p.y, p.z];
+  }
 
   const m = $derived(scene.measure);
   const blank = $derived(scene.document.blank);
@@ -115,35 +138,45 @@
   const patch = $derived<Patch>(
     cup
       ? { left: -Math.PI, right: Math.PI, low: foot, high: rim, turn: 2 * Math.PI }
-      : solid?.skin
-        ? { left: solid.skin.left, right: solid.skin.right, low: solid.skin.low, high: solid.skin.high, turn: 0 }
+      : m.skin
+        ? {
+            left: m.skin.left,
+            right: m.skin.right,
+            low: m.skin.low,
+            high: m.skin.high,
+            turn: m.closed ? 2 * Math.PI : 0,
+          }
         : { left: -m.width / 2, right: m.width / 2, low: 0, high: m.height, turn: 0 },
   );
-  /** The surface as a net of places, lifted off it along its normals. */
-  function skinOf(s: NonNullable<NonNullable<Scene['measure']['solid']>['skin']>, lift: number) {
+  type SkinOut = NonNullable<Scene['measure']['skin']>;
+  /** The surface as triangles, lifted off it along its normals; where the film has to give, its strain as a shade. */
+  function skinOf(s: SkinOut, lift: number, shade = false) {
     const uv: number[] = [];
-    const index: number[] = [];
-    for (let j = 0; j < s.rows; j++)
-      for (let i = 0; i < s.columns; i++) {
-        uv.push(i / (s.columns - 1), j / (s.rows - 1));
-        if (i < s.columns - 1 && j < s.rows - 1) {
-          const at = j * s.columns + i;
-          index.push(at, at + 1, at + s.columns, at + s.columns, at + 1, at + s.columns + 1);
-        }
-      }
+    for (let i = 0; i + 1 < s.coordinates.length; i += 2)
+      uv.push((s.coordinates[i]! - s.left) / (s.right - s.left), (s.coordinates[i + 1]! - s.low) / (s.high - s.low));
     const g = new THREE.BufferGeometry();
     g.setAttribute('position', new THREE.Float32BufferAttribute(s.positions, 3));
     g.setAttribute('uv', new THREE.Float32BufferAttribute(uv, 2));
-    g.setIndex(index);
+    g.setIndex(s.triangles);
     g.computeVertexNormals();
     const p = g.getAttribute('position');
     const n = g.getAttribute('normal');
     for (let i = 0; i < p.count; i++)
       p.setXYZ(i, p.getX(i) + lift * n.getX(i), p.getY(i) + lift * n.getY(i), p.getZ(i) + lift * n.getZ(i));
+    if (shade) {
+      const limit = (scene.template?.strain?.limit ?? 2) / 100;
+      g.setAttribute(
+        'color',
+        new THREE.Float32BufferAttribute(
+          s.strain.flatMap((e) => shadeOf(e / limit)),
+          3,
+        ),
+      );
+    }
     return g;
   }
   const skin = $derived.by(() => {
-    const s = solid?.skin;
+    const s = m.skin;
     if (s) return (lift: number) => skinOf(s, lift);
     if (!cup) return (lift: number) => new THREE.PlaneGeometry(m.width, m.height).translate(0, m.height / 2, lift);
     return (lift: number) => {
@@ -252,8 +285,8 @@
 <T.DirectionalLight intensity={1.5} position={[-reach, reach * 1.4, reach * 1.6]} />
 <T.DirectionalLight intensity={0.6} position={[reach * 1.5, reach * 0.3, reach]} />
 <T.Group rotation={[0, yaw, 0]}>
-  <T.Group position={[0, -middle, 0]}>
-    <T.Mesh geometry={body}>
+  <T.Group position={[0, -middle, 0]} bind:ref={inner}>
+    <T.Mesh geometry={body} bind:ref={shell}>
       <T.MeshStandardMaterial color={blank.colour} roughness={0.42} metalness={0.05} side={THREE.DoubleSide} />
     </T.Mesh>
     {#if handle}
@@ -263,6 +296,17 @@
         >
       </T.Group>
     {/if}
+    {#if strained && m.skin?.strain.length}
+      <T.Mesh geometry={skinOf(m.skin, 0.35, true)}>
+        <T.MeshBasicMaterial vertexColors side={THREE.DoubleSide} transparent opacity={0.88} />
+      </T.Mesh>
+    {/if}
+    {#each scene.fault?.places ?? [] as place, i (i)}
+      <T.Mesh position={place as [number, number, number]}>
+        <T.SphereGeometry args={[reach * 0.012, 12, 8]} />
+        <T.MeshBasicMaterial color="#b3261e" />
+      </T.Mesh>
+    {/each}
     {#each painted?.object ?? [] as paint, i (i)}
       {@const gloss = GLOSS[paint.finish] ?? [0.4, 0]}
       <T.Mesh geometry={skin(0.12 + 0.08 * i)}>

@@ -11,6 +11,28 @@
   let yaw = $state(FRONT.yaw);
   let pitch = $state(FRONT.pitch);
   let distance = $state(1);
+  let strained = $state(true);
+  let bodyView = $state.raw<ReturnType<typeof Body>>();
+  const hasStrain = $derived(!!scene.measure.skin?.strain.length && job.step === 'unwrap');
+  const picks = $derived(
+    job.step === 'unwrap' && job.value('blank.kind') === 'mesh' && job.value('wrap.patch.mode') === 'grow',
+  );
+  let pressed: { x: number; y: number } | null = null;
+
+  /** A click, not a turn: the place a patch grows from. */
+  function choose(e: PointerEvent) {
+    if (!picks || !pressed || Math.hypot(e.clientX - pressed.x, e.clientY - pressed.y) > 4) return;
+    const box = (e.currentTarget as Element).getBoundingClientRect();
+    const at = bodyView?.pick(
+      ((e.clientX - box.left) / box.width) * 2 - 1,
+      1 - ((e.clientY - box.top) / box.height) * 2,
+    );
+    if (at)
+      job.set(
+        'wrap.patch.seed',
+        at.map((c) => Math.round(c * 100) / 100),
+      );
+  }
   let held: { x: number; y: number } | null = null;
 
   function turn(dx: number, dy: number) {
@@ -45,6 +67,7 @@
   onkeydown={keydown}
   onpointerdown={(e) => {
     held = { x: e.clientX, y: e.clientY };
+    pressed = held;
     (e.currentTarget as Element).setPointerCapture(e.pointerId);
   }}
   onpointermove={(e) => {
@@ -52,14 +75,24 @@
     turn((e.clientX - held.x) * 0.012, (e.clientY - held.y) * 0.008);
     held = { x: e.clientX, y: e.clientY };
   }}
-  onpointerup={() => (held = null)}
+  onpointerup={(e) => {
+    held = null;
+    choose(e);
+  }}
   onpointercancel={() => (held = null)}
 >
   <Canvas renderMode="on-demand" toneMapping={NoToneMapping}>
-    <Body {job} {scene} {yaw} {pitch} {distance} {large} />
+    <Body bind:this={bodyView} {job} {scene} {yaw} {pitch} {distance} {large} strained={strained && hasStrain} />
   </Canvas>
 </div>
 <button
   class="button absolute top-2 left-2 bg-white/80! min-h-[26px]! px-2! py-0! text-[13px] text-[#18202e]"
   onclick={front}>at arm’s length</button
 >
+{#if hasStrain}
+  <button
+    class="button absolute top-2 right-2 bg-white/80! min-h-[26px]! px-2! py-0! text-[13px] text-[#18202e]"
+    aria-pressed={strained}
+    onclick={() => (strained = !strained)}>strain</button
+  >
+{/if}

@@ -3,12 +3,23 @@
   import Field from '../ui/Field.svelte';
   import Pick from '../ui/Pick.svelte';
   import FilesButton from './FilesButton.svelte';
+  import PatchFields from './PatchFields.svelte';
 
   let { job }: { job: JobState } = $props();
-  const cup = $derived(job.value('blank.kind') === 'cup');
+  const m = $derived(job.scene?.measure);
+  const t = $derived(job.scene?.template);
+  const kind = $derived(String(job.value('blank.kind')));
+  const round = $derived(m?.closed ?? false);
+  const strained = $derived(['revolution', 'dome', 'rise_panel', 'mesh'].includes(kind));
+  const relief = $derived(String(job.value('wrap.relief') ?? 'none'));
+  const RELIEFS = $derived<[string, string][]>([
+    ['none', 'nothing'],
+    ['slits', 'slits from the edge'],
+    ...(kind === 'revolution' || kind === 'dome' ? ([['gores', 'gores']] as [string, string][]) : []),
+  ]);
 </script>
 
-{#if cup}
+{#if round}
   <Pick
     {job}
     path="wrap.extent"
@@ -22,6 +33,41 @@
     <Field {job} path="wrap.overlap_mm" label="Ends overlap" note="below zero leaves a gap" />
   {/if}
 {/if}
+{#if kind === 'stack'}
+  <Field {job} path="wrap.joint_overlap_mm" label="Pieces lap" note="the upper one under its joint" />
+  {#each t?.joints ?? [] as [up, turn] (up)}
+    <p class="fine pt-1">At {up.toFixed(1)} mm along the side the wall turns by {Math.abs(turn).toFixed(1)}°.</p>
+  {/each}
+{/if}
+{#if kind === 'mesh' || kind === 'rise_panel'}
+  <PatchFields {job} choice={kind === 'mesh'} />
+{/if}
+{#if strained}
+  <Pick {job} path="wrap.relief" label="Where film must give" choices={RELIEFS} />
+  {#if relief === 'slits'}
+    <Field {job} path="wrap.slit_overlap_mm" label="Lips may lap by" />
+    {#if kind === 'revolution'}
+      <Pick
+        {job}
+        path="wrap.slit_edge"
+        label="From the edge"
+        choices={[
+          ['both', 'both'],
+          ['lower', 'lower'],
+          ['upper', 'upper'],
+        ]}
+      />
+    {/if}
+    <p class="fine pt-1">
+      {t?.slits.length
+        ? `${t.slits.length} slits, up to ${t.slit_depth.toFixed(1)} mm deep; they are cut files of their own.`
+        : 'No slit is needed: the film is nowhere too long.'}
+    </p>
+  {:else if relief === 'gores'}
+    <Field {job} path="wrap.gores" label="How many" note="0: as few as the film allows" kind="number" />
+    {#if t?.gores}<p class="fine pt-1">{t.gores} gores, each {t.gore_width.toFixed(1)} mm at its widest.</p>{/if}
+  {/if}
+{/if}
 <Field
   {job}
   path="wrap.film_thickness_um"
@@ -31,7 +77,7 @@
   unit="µm"
 />
 <p class="fine mt-4 mb-3 leading-snug">
-  Print the template at 100 %, check both rules on the page, wrap it round and see how its ends meet. A tapered wall
-  unrolls to a piece of a ring; a straight one to a rectangle.
+  Print the template at 100 %, check both rules on the page, wrap it round and see how its ends meet. What is curved one
+  way unrolls exactly; what is curved twice must stretch, lap or be cut, and the map shows where.
 </p>
-<FilesButton {job} only={['template']} label="Template files" />
+<FilesButton {job} only={['template', 'patch', 'body', 'layers/slits']} label="Template files" />

@@ -30,7 +30,7 @@ export function figuresOf(step: Step, scene: Scene, style: LengthStyle): [string
   const t = scene.template;
   const l = (mm: number, digits = 1) => lengthText(mm, style, digits);
   const sure = (mm: number) => `± ${lengthText(mm, style === 'mm' ? 'mm' : 'in_decimal', style === 'mm' ? 2 : 1)}`;
-  if (m.kind !== 'cup' && (step === 'measure' || !m.closed || !t)) {
+  if (m.kind !== 'cup' && (step === 'measure' || !t || (step === 'unwrap' && !m.closed && !t.strain))) {
     const rows: [string, string][] = [];
     for (const f of m.figures) {
       const name = NAMES[f.name] ?? (/^seam_\d+$/.test(f.name) ? `Seam, ring ${Number(f.name.slice(5)) + 1}` : '');
@@ -51,10 +51,11 @@ export function figuresOf(step: Step, scene: Scene, style: LengthStyle): [string
     if (least?.first) rows.push(['Again first', `${least.first_words} (${Math.round(100 * least.first_share)} %)`]);
     return rows.slice(0, 14);
   }
-  const free: [string, string] = [
-    'Free area',
-    `${l(m.free_width_high)} / ${l(m.free_width_low)} × ${l(m.free_high - m.free_low)}`,
-  ];
+  const largest = m.faces[0];
+  const free: [string, string] =
+    m.kind === 'cup'
+      ? ['Free area', `${l(m.free_width_high)} / ${l(m.free_width_low)} × ${l(m.free_high - m.free_low)}`]
+      : ['Free on the face', largest ? `${l(largest.width)} × ${l(largest.height)}` : 'nothing'];
   if (step === 'measure')
     return [
       ['Seam, top', sure(m.seam_top)],
@@ -75,6 +76,28 @@ export function figuresOf(step: Step, scene: Scene, style: LengthStyle): [string
           ['Sector angle', `${t.sector_angle_deg.toFixed(2)}°`],
           ['Sector radii', `${l(t.sector_upper)} / ${l(t.sector_lower)}`],
         ];
+  if (step === 'unwrap' && t.strain) {
+    const s = t.strain;
+    const pc = (v: number) => `${v.toFixed(1)} %`;
+    return [
+      ['Stretched', pc(s.stretch)],
+      ['Shortened', pc(s.shorten)],
+      ['Film takes', s.limit === null ? 'not stated' : pc(s.limit)],
+      ['Over that', pc(s.share_over)],
+      ...(t.slits.length || t.gores ? [['In one piece', pc(s.before)] as [string, string]] : []),
+      ...(t.slits.length ? [['Slits', `${t.slits.length}, ${l(t.slit_depth)} deep`] as [string, string]] : []),
+      ...(t.gores ? [['Gores', `${t.gores}, ${l(t.gore_width)} wide`] as [string, string]] : []),
+      ['Lengths differ', `${s.ratio.toFixed(3)} : 1`],
+      ['Over all', `${l(t.bounds[2] - t.bounds[0])} × ${l(t.bounds[3] - t.bounds[1])}`],
+    ];
+  }
+  if (step === 'unwrap' && t.pieces > 1)
+    return [
+      ['Pieces', String(t.pieces)],
+      ...t.joints.map(([up, turn]) => [`Joint at ${l(up)}`, `${Math.abs(turn).toFixed(1)}°`] as [string, string]),
+      ['Over all', `${l(t.bounds[2] - t.bounds[0])} × ${l(t.bounds[3] - t.bounds[1])}`],
+      ['Seam, top / bottom', `${sure(m.seam_top)} / ${sure(m.seam_bottom).slice(2)}`],
+    ];
   if (step === 'unwrap')
     return [
       ...sector,
@@ -83,7 +106,7 @@ export function figuresOf(step: Step, scene: Scene, style: LengthStyle): [string
       ['Seam, top / bottom', `${sure(m.seam_top)} / ${sure(m.seam_bottom).slice(2)}`],
       ['Edge drift', sure(m.edge_drift)],
     ];
-  if (step === 'artwork') return [...sector, ['Readable, top', l(m.readable_top)], free];
+  if (step === 'artwork') return m.kind === 'cup' ? [...sector, ['Readable, top', l(m.readable_top)], free] : [free];
   if (step === 'sheets' && scene.sheets)
     return [
       ['Safe area', `${l(scene.sheets.safe_width)} × ${l(scene.sheets.safe_length)}`],
