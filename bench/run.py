@@ -27,6 +27,7 @@ from measuring import measuring  # noqa: E402
 from picosvg.svg import SVG  # noqa: E402
 from running import chromium, demo_server  # noqa: E402
 from samples import MODULES, drawing, example  # noqa: E402
+from surfaces import band, patches, turning  # noqa: E402
 from wimple_core.artwork import read_svg  # noqa: E402
 from wimple_core.errors import BadDrawing  # noqa: E402
 from wimple_core.export import all_files  # noqa: E402
@@ -168,7 +169,9 @@ def in_the_browser() -> list[Row]:
               return out;
             }"""
         )
+        turned = turning(page, address)
     return [
+        *turned,
         {
             "what": "key press to exact drawing in the page, Chromium, median of 20",
             "ours_ms": statistics.median(t[0] for t in took),
@@ -180,7 +183,7 @@ def in_the_browser() -> list[Row]:
 
 
 def main() -> None:
-    rows = [*mapping(), *reading(), *building(), *measuring(), *in_the_browser()]
+    rows = [*mapping(), *reading(), *building(), *measuring(), *band(), *patches(), *in_the_browser()]
     for r in rows:
         figures = ", ".join(f"{k} {v:.3g}" for k, v in r.items() if isinstance(v, float) and not math.isnan(v))
         good = all([float(r.get("ratio", 0)) <= float(r.get("limit", 9e9)), float(r.get("ours_ms", 0)) <= float(r.get("limit_ms", 9e9)),

@@ -124,7 +124,13 @@ def flatten_patch(job: Job, drawings: Drawings, progress: Callable[[str, float],
     """Flatten the chosen patch of a job's mesh: the name to keep it under, and its bytes. Raises as measuring and flattening do."""
     body = build(job, drawings, "measure").measured.body
     assert isinstance(body, MeshBody)
-    return patch_name(job, drawings), patch_of_mesh(body, job.wrap.patch, progress).as_bytes()
+    furthest = [0.0]
+
+    def forward(what: str, share: float) -> None:
+        furthest[0] = max(furthest[0], share)
+        progress(what, furthest[0])
+
+    return patch_name(job, drawings), patch_of_mesh(body, job.wrap.patch, forward).as_bytes()
 
 
 def _separated(job: Job, drawings: Drawings, cache: StageCache) -> dict[str, Separated]:

@@ -169,3 +169,42 @@ def test_a_photograph_is_read_by_a_task(api: Api, stranger: Api, plain: Job) -> 
     read_photo.call(failed.pk)
     failed.refresh_from_db()
     assert failed.status == "failed" and failed.error["hint"] and failed.picture is None
+
+
+def test_a_large_patch_is_flattened_by_a_task(api: Api, stranger: Api, plain: Job) -> None:
+    """The scene says it waits; the task flattens it once; the scene then has it, and so have the files."""
+    from rendering import cap_mesh
+    from wimple_server.jobs.models import Flattening
+    from wimple_server.jobs.tasks import flatten_mesh
+
+    added = api.upload(f"/jobs/{plain.pk}/mesh", "cap.ply", cap_mesh(100, 40, 48, 80).export(file_type="ply")).json()
+    document = {"blank": {"kind": "mesh", "file": added["file"], "unit": "mm"}}
+    assert api("PUT", f"/jobs/{plain.pk}", {"revision": 1, "document": document}).status_code == 200
+    ask = lambda: api("POST", f"/jobs/{plain.pk}/build", {"document": document, "step": "unwrap"}).json()  # noqa: E731
+    assert ask()["template"] is None and "takes a while" in ask()["fault"]["message"]
+    work = api("POST", f"/jobs/{plain.pk}/flattenings", {"document": document}).json()
+    if work["status"] != "done":
+        flatten_mesh.call(work["id"])
+    assert api("GET", f"/flattenings/{work['id']}").json()["status"] == "done"
+    assert stranger("GET", f"/flattenings/{work['id']}").status_code == 404
+    scene = ask()
+    assert scene["fault"] is None and 1.0861 <= scene["template"]["strain"]["ratio"] <= 1.0861 * 1.011
+    assert scene["measure"]["skin"]["strain"] and scene["template"]["strain"]["areas"]
+    stopped = Flattening.objects.create(job=plain, document=plain.document, status="stopped")
+    flatten_mesh.call(stopped.pk)
+    stopped.refresh_from_db()
+    assert stopped.status == "stopped"
+    ball = {"blank": {"kind": "cup", **cup()["blank"]}}
+    assert api("POST", f"/jobs/{plain.pk}/flattenings", {"document": ball}).status_code == 422
+
+
+def test_what_is_no_disc_is_shown_on_the_object(api: Api, plain: Job) -> None:
+    import numpy as np
+    from rendering import cap_mesh
+
+    holed = cap_mesh(50, 40, 8, 24)
+    holed.update_faces(np.arange(len(holed.faces)) != 200)
+    added = api.upload(f"/jobs/{plain.pk}/mesh", "cap.ply", holed.export(file_type="ply")).json()
+    document = {"blank": {"kind": "mesh", "file": added["file"], "unit": "mm"}}
+    fault = api("POST", f"/jobs/{plain.pk}/build", {"document": document, "step": "unwrap"}).json()["fault"]
+    assert "hole" in fault["message"] and fault["hint"] and fault["field"] == "wrap.patch.mode" and len(fault["places"]) >= 3

@@ -13,12 +13,21 @@ from collections.abc import Callable
 import igl
 import numpy as np
 import scipy.sparse as sparse
+import shapely
+from scipy.interpolate import RBFInterpolator
 from scipy.sparse.linalg import splu
+from scipy.spatial import Delaunay
 
 from .frustum import Array
 from .strain import Triangles, frames, singular_values
 
 Progress = Callable[[str, float], None]
+DIRECT_TRIANGLES = 8000
+"""A patch of more is flattened by way of a coarse one."""
+COARSE_EDGE, COARSE_CELLS = 160, 2400
+FLAT_ENOUGH = 1.004
+EXACT = 1 + 2e-5
+"""Where the conformal map already keeps every length, as on a wall that unrolls, nothing need follow."""
 NORMS = (150.0, 400.0)
 """The p of the norm: the larger, the nearer to the worst place alone."""
 
@@ -144,6 +153,52 @@ def conformal(space: Array, triangles: Triangles) -> Array:
     return flat * float(np.sqrt(area.sum() / np.abs(turned * area).sum()))
 
 
+def _coarse(space: Array, triangles: Triangles, flat: Array) -> tuple[Array, Triangles] | None:
+    """A coarse disc through some of the corners: which (k,), and its triangles; None where the outline is too ragged for one.
+
+    Every n-th corner of the edge and one corner of each cell inside, joined by Delaunay's triangles in the conformal plane.
+    """
+    loop = np.asarray(igl.boundary_loop(triangles))
+    ring = loop[:: max(1, len(loop) // COARSE_EDGE)]
+    outline = shapely.Polygon(flat[ring])
+    if not outline.is_valid:
+        return None
+    size = float(np.sqrt(outline.area / COARSE_CELLS))
+    inner = np.setdiff1d(np.arange(len(flat)), loop)
+    inner = inner[shapely.contains_xy(outline.buffer(-0.55 * size), flat[inner, 0], flat[inner, 1])]
+    cell = np.floor((flat[inner] - flat.min(axis=0)) / size).astype(np.int64)
+    off = np.linalg.norm((flat[inner] - flat.min(axis=0)) / size - cell - 0.5, axis=1)
+    order = np.argsort(off, kind="stable")
+    _, first = np.unique(cell[order] @ np.array([1, 100_000]), return_index=True)
+    chosen = np.concatenate([ring, inner[order][first]])
+    net = Delaunay(flat[chosen]).simplices.astype(np.int64)
+    middle = flat[chosen][net].mean(axis=1)
+    net = net[shapely.contains_xy(outline, middle[:, 0], middle[:, 1])]
+    a, b, c = (flat[chosen][net[:, i]] for i in range(3))
+    turned = (b[:, 0] - a[:, 0]) * (c[:, 1] - a[:, 1]) - (b[:, 1] - a[:, 1]) * (c[:, 0] - a[:, 0])
+    net[turned < 0] = net[turned < 0][:, ::-1]
+    net = net[np.abs(turned) > 1e-6 * size * size]
+    edges = np.unique(np.sort(net[:, [0, 1, 1, 2, 2, 0]].reshape(-1, 2), axis=1), axis=0)
+    if len(np.unique(net)) != len(chosen) or len(chosen) - len(edges) + len(net) != 1:
+        return None
+    return chosen, net
+
+
+def _through_coarse(space: Array, triangles: Triangles, flat: Array, inverse: Array, progress: Progress) -> Array | None:
+    """A large patch by way of a coarse one: that is flattened with care, and the fine corners follow it smoothly (thin plates through
+    the nearest coarse corners). None where that turns a triangle over."""
+    found = _coarse(space, triangles, flat)
+    if found is None:
+        return None
+    chosen, net = found
+    laid = flatten(space[chosen], net, lambda what, share: progress(what, 0.2 + 0.5 * share))
+    progress("fine corners follow", 0.75)
+    follow = RBFInterpolator(flat[chosen], laid, neighbors=24, kernel="thin_plate_spline", degree=1)
+    out = np.concatenate([np.asarray(follow(part)) for part in np.array_split(flat, max(1, len(flat) // 20_000))])
+    _, small, _ = singular_values(out, triangles, inverse)
+    return out if small.min() > 0 else None
+
+
 def flatten(space: Array, triangles: Triangles, progress: Progress = _nothing) -> Array:
     """Lay a disc-shaped patch flat, (n, 2) mm: with as little strain in its worst place as a few seconds give.
 
@@ -154,6 +209,21 @@ def flatten(space: Array, triangles: Triangles, progress: Progress = _nothing) -
     inverse, area = frames(space, triangles)
     weight = area / area.sum()
     many = len(triangles)
+    large, small, _ = singular_values(flat, triangles, inverse)
+    if small.min() > 0 and large.max() / small.min() < EXACT:
+        progress("done", 1.0)
+        return flat
+    if many > DIRECT_TRIANGLES:
+        laid = _through_coarse(space, triangles, flat, inverse, progress)
+        if laid is not None:
+            conformal_ratio = large.max() / small.min() if small.min() > 0 else np.inf
+            large, small, _ = singular_values(laid, triangles, inverse)
+            # A patch that hardly strains is wanted exactly; one that does has its worst place found on the coarse one.
+            if large.max() / small.min() > FLAT_ENOUGH:
+                progress("done", 1.0)
+                return laid / float(np.exp((np.log(large.max()) + np.log(small.min())) / 2))
+            if large.max() / small.min() < conformal_ratio:
+                flat = laid
     rounds = 5 if many <= 6000 else 3
     data = igl.slim_precompute(np.asfortranarray(space), np.asfortranarray(triangles.astype(np.int32)), np.asfortranarray(flat),
                                igl.MappingEnergyType.SYMMETRIC_DIRICHLET, np.zeros(0, np.int32), np.zeros((0, 2), order="F"), 0.0)  # fmt: skip

@@ -75,6 +75,12 @@ def _span(wrap: Wrap, free: FreeArea) -> tuple[float, float]:
     return (free.left, free.right) if wrap.extent == "free" else (-math.pi, math.pi)
 
 
+def _within(region: BaseGeometry, left: float, right: float, height: float) -> BaseGeometry:
+    """What of a region round a body lies between two angles, whichever turn it was given on."""
+    turns = [shapely.transform(region, lambda p, n=n: p + (2 * math.pi * n, 0)) for n in (-1, 0, 1)]  # type: ignore[misc]
+    return shapely.intersection(shapely.union_all(turns), shapely.box(left, 0, right, height))
+
+
 def _sections(wrap: Wrap, measured: Measured, body: Profile, thick: float) -> Template:
     """One exact template for each developable section, and the angle of each joint."""
     free = measured.free
@@ -158,7 +164,7 @@ def _belly(wrap: Wrap, measured: Measured, body: Profile, thick: float, limit: f
     if wrap.relief == "slits" and limit:
         slits = curved.slits_of_band(body, c0, c1, low, high, left, right, limit, wrap.slit_overlap_mm, wrap.slit_edge)
     strain = _after_slits(before, limit) if slits else before
-    return Template(cone, outline, developed(cone, free.region), zones_on(cone, free), None, left, right, low, high, sector_of(cone, body.length),
+    return Template(cone, outline, developed(cone, _within(free.region, left, right, body.length)), zones_on(cone, free), None, left, right, low, high, sector_of(cone, body.length),
                     tuple(_verdicts(strain, before, film, wrap, safe, "height", (), slits) + _seam(wrap, measured)), free, strain, before, slits,
                     hoop=(c0, c1))  # fmt: skip
 
