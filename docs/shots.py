@@ -21,6 +21,8 @@ VIEWS: dict[str, tuple[str, str]] = {
     "price": ("Perihelion cup", "price"),
     "mug-measure": ("Star atlas mug", "measure"),
     "bottle-measure": ("Visitor's name on a slim bottle", "measure"),
+    "dome-unwrap": ("Cover of the small telescope, by rim and rise", "unwrap"),
+    "bottle-artwork": ("Visitor's name on a slim bottle", "artwork"),
     "mug-artwork": ("Star atlas mug", "artwork"),
     "door-sheets": ("Comet for the van door", "sheets"),
 }

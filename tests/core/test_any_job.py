@@ -78,10 +78,11 @@ placements = st.fixed_dictionaries(
               "way": st.sampled_from(["level", "even", "conformal", "flat", "suggested"])},
 )  # fmt: skip
 jobs = st.fixed_dictionaries(
-    {"blank": st.one_of(cups, panels, bent, inserts)},
+    {"blank": st.one_of(cups, panels, bent, inserts, stacks, revolutions, domes, grids)},
     optional={
         "quantity": st.integers(1, 60),
-        "wrap": st.builds(lambda e, o, t: {"extent": e, "overlap_mm": o, "film_thickness_um": t}, st.sampled_from(["full", "free"]), st.floats(-5, 8), st.floats(0, 300)),
+        "wrap": st.builds(lambda e, o, t, r, n, j: {"extent": e, "overlap_mm": o, "film_thickness_um": t, "relief": r, "gores": n, "joint_overlap_mm": j},
+                          st.sampled_from(["full", "free"]), st.floats(-5, 8), st.floats(0, 300), st.sampled_from(["none", "slits", "gores"]), st.integers(0, 20), st.floats(0, 3)),
         "drawings": st.lists(st.builds(lambda f, p: {"file": f, "placement": p}, st.sampled_from(sorted(DRAWINGS)), placements), max_size=2),
         "layers": st.builds(lambda j, o, m, k, f: {"joint": j, "overlap_mm": o, "merge_near": m, "marks": {"kind": k}, "default_film": f},
                             st.sampled_from(["auto", "stacked", "knocked_out"]), st.floats(0, 3), st.booleans(), st.sampled_from(["crosses", "none"]),

@@ -85,6 +85,7 @@ class BodyReport(_Part):
     angle_deg: float | None = None
     bend_radius_mm: float | None = None
     bend_radius_error_mm: float | None = None
+    rise_residuals_mm: list[list[float]] | None = None
     bend_across_per_m: float | None = None
     bend_across_error_per_m: float | None = None
     bend_up_per_m: float | None = None
@@ -351,7 +352,7 @@ def _body(b: Build) -> BodyReport:
     if isinstance(body, RiseSurface):
         figures = {c.name: c for c in m.consequences}
         return BodyReport(kind="rises", width_mm=body.width, height_mm=body.height, area_mm2=figures["area"].value, rise_mm=figures["rise"].value,
-                          rise_error_mm=figures["rise"].error, bend_across_per_m=figures["bend_across"].value, bend_up_per_m=figures["bend_up"].value,
+                          rise_error_mm=figures["rise"].error, rise_residuals_mm=body.residuals.tolist(), bend_across_per_m=figures["bend_across"].value, bend_up_per_m=figures["bend_up"].value,
                           bend_across_error_per_m=figures["bend_across"].error, bend_up_error_per_m=figures["bend_up"].error)  # fmt: skip
     return BodyReport(kind="mesh", width_mm=body.width, height_mm=body.height, depth_mm=body.size[2], area_mm2=body.area,
                       triangles=len(body.triangles), volume_ml=body.volume_ml)  # fmt: skip

@@ -152,6 +152,8 @@ class RiseSurface:
     y: Array
     rises: Array
     errors: Array
+    residuals: Array
+    """By how much each reading stands off the fairest surface its spread allows (ny, nx), mm."""
 
     @property
     def width(self) -> float:

@@ -6,7 +6,7 @@ from collections.abc import Callable, Mapping
 from functools import lru_cache
 
 import numpy as np
-from scipy.interpolate import make_interp_spline
+from scipy.interpolate import RectBivariateSpline, make_interp_spline
 
 from ..errors import BadReading
 from ..job.blanks import RisePanelBlank
@@ -44,7 +44,16 @@ def surface_from(blank: RisePanelBlank, readings: Mapping[str, Reading]) -> Rise
         for i in range(shape[1]):
             r = readings[f"rises.{j}.{i}"]
             rises[j, i], errors[j, i] = sign * r.mean, r.error
-    return RiseSurface(np.array(blank.across_mm), np.array(blank.up_mm), rises, errors)
+    x, y = np.array(blank.across_mm), np.array(blank.up_mm)
+    return RiseSurface(x, y, rises, errors, rises - _fairest(x, y, rises, errors))
+
+
+def _fairest(x: Array, y: Array, rises: Array, errors: Array) -> Array:
+    """What a smoothing spline says at each place: the one of fewest bends whose squared misses sum to what the errors foretell
+    (Reinsch's condition, as in FITPACK)."""
+    degree = (min(3, len(y) - 1), min(3, len(x) - 1))
+    spline = RectBivariateSpline(y, x, rises, kx=degree[0], ky=degree[1], s=float((errors**2).sum()))
+    return np.asarray(spline(y, x), dtype=np.float64)
 
 
 @lru_cache(maxsize=64)

@@ -375,16 +375,19 @@ def _rises(blank: RisePanelBlank, m: Measured, body: RiseSurface, style: LengthS
     sign = 1 if blank.reads == "rise" else -1
     for j in range(len(y)):
         for i in range(len(x)):
-            marks.append(
-                Mark(
-                    f"blank.rises.{j}.{i}",
-                    (float(x[i]), float(y[j])),
-                    format_length(sign * float(body.rises[j, i]), style).removesuffix(" mm").removesuffix(" in"),
-                )
+            off = sign * float(body.residuals[j, i])
+            figure = format_length(sign * float(body.rises[j, i]), style).removesuffix(" mm").removesuffix(" in")
+            said = (
+                f" ({'+' if off > 0 else '−'}{format_length(abs(off), style).removesuffix(' mm').removesuffix(' in')})"
+                if abs(off) > 0.1
+                else ""
             )
+            marks.append(Mark(f"blank.rises.{j}.{i}", (float(x[i]), float(y[j])), figure + said))
     dims = (DimensionLine("blank.across_mm", (-w / 2, 0.0), (w / 2, 0.0), format_length(w, style), (0, -1), 1.0),
             DimensionLine("blank.up_mm", (w / 2, 0.0), (w / 2, h), format_length(h, style), (1, 0), 1.0))  # fmt: skip
-    note = f"rises drawn {times:.0f} times" if times > 1 else ""
+    note = "in brackets: off the fairest surface" if float(np.abs(body.residuals).max()) > 0.1 else ""
+    if times > 1:
+        note = f"rises drawn {times:.0f} times" + (f"; {note}" if note else "")
     return Sketch("Front view with its rises", tuple(strokes), dims, tuple(marks), note, (-w / 2, 0.0, w / 2, h + times * reach * 0.3))
 
 

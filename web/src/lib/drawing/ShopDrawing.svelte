@@ -133,7 +133,7 @@
       >
     </g>
   {/each}
-  {#if !scene.measure.closed && scene.measure.kind !== 'mesh'}
+  {#if !scene.measure.closed}
     <CornerHandles {job} {view} />
   {/if}
   {#if along.length}
