@@ -112,12 +112,9 @@ class Pieces:
                     continue
                 polygons = [g for g in shapely.get_parts(part) if g.geom_type == "Polygon"]
                 for g in polygons:
-                    dense = (
-                        shapely.segmentize(g, FINE_MM / max(self.radius_at(g.centroid.y), 1.0))
-                        if self.closed
-                        else shapely.segmentize(g, FINE_MM)
-                    )
-                    out.append(shapely.transform(dense, lambda p, q=piece: np.column_stack(q.flat(p[:, 0], p[:, 1]))))  # type: ignore[misc]
+                    unit = (max(self.radius_at(g.centroid.y), 1.0), 1.0) if self.closed else (1.0, 1.0)
+                    dense = shapely.segmentize(shapely.transform(g, lambda p, u=unit: p * u), FINE_MM)  # type: ignore[misc]
+                    out.append(shapely.transform(dense, lambda p, q=piece, u=unit: np.column_stack(q.flat(p[:, 0] / u[0], p[:, 1]))))  # type: ignore[misc]
         flat = shapely.union_all([g if g.is_valid else shapely.make_valid(g) for g in out]) if out else shapely.MultiPolygon()
         parts = [g for g in shapely.get_parts(flat) if g.geom_type == "Polygon"]
         return shapely.MultiPolygon(parts)

@@ -11,7 +11,7 @@ from scipy.interpolate import CubicSpline, LinearNDInterpolator
 from scipy.spatial import cKDTree
 from shapely.geometry.base import BaseGeometry
 
-from ..errors import CannotUnroll
+from ..errors import BadReading, CannotUnroll
 from ..job.blanks import Blank, RevolutionBlank, StackBlank
 from ..job.document import Wrap
 from ..job.tables import FILMS, Film
@@ -75,6 +75,20 @@ def _span(wrap: Wrap, free: FreeArea) -> tuple[float, float]:
     return (free.left, free.right) if wrap.extent == "free" else (-math.pi, math.pi)
 
 
+def _checked_band(wall: RoundWall, left: float, right: float, low: float, high: float, wrap: Wrap) -> shapely.Polygon:
+    """The outline of a piece of wall. Raises BadReading where it would reach beyond the wall's point or run over itself."""
+    overlap = wrap.overlap_mm if wrap.extent == "full" else 0.0
+    narrow = min(wall.scale_at(low), wall.scale_at(high))
+    if narrow < 0.5 or abs(overlap) > narrow:
+        raise BadReading(f"The wall narrows to {max(2 * narrow, 0):.1f} mm across: no template with {overlap:g} mm of overlap goes round that.",
+                         field="wrap.overlap_mm" if narrow >= 0.5 else "blank.lip_band_mm", hint="Keep the narrow end out by its band, or take less overlap.")  # fmt: skip
+    outline = band(wall, left, right, low, high, overlap)
+    if not outline.is_valid:
+        raise BadReading("The wall leans so far that its template runs over itself.", field="wrap.overlap_mm",
+                         hint="Take less overlap, or check that round and across were not mixed up.")  # fmt: skip
+    return outline
+
+
 def _within(region: BaseGeometry, left: float, right: float, height: float) -> BaseGeometry:
     """What of a region round a body lies between two angles, whichever turn it was given on."""
     turns = [shapely.transform(region, lambda p, n=n: p + (2 * math.pi * n, 0)) for n in (-1, 0, 1)]  # type: ignore[misc]
@@ -100,7 +114,7 @@ def _sections(wrap: Wrap, measured: Measured, body: Profile, thick: float) -> Te
     laid = []
     for piece, wall, z in zip(surface.pieces, walls, lower, strict=True):
         _, s0, _, s1 = piece.region.bounds
-        outline = band(wall, left, right, s0 - z, s1 - z, wrap.overlap_mm if wrap.extent == "full" else 0.0)
+        outline = _checked_band(wall, left, right, s0 - z, s1 - z, wrap)
         laid.append(shapely.transform(outline, lambda p, q=piece: p + q.shift))  # type: ignore[misc]
     free_flat = surface.lay_out(free.region, lambda a, s: (a, s))
     zones = tuple(
@@ -159,7 +173,7 @@ def _belly(wrap: Wrap, measured: Measured, body: Profile, thick: float, limit: f
         return Template(surface, surface.outline(), free_flat, zones, None, -math.pi, math.pi, low, high, None,
                         tuple(_verdicts(strain, before, film, wrap, safe, "height", made) + _seam(wrap, measured)), free, strain, before, (), made)  # fmt: skip
     cone = RoundWall(c0 + thick / 2, 0.0 if abs(c1) < 1e-15 else c1)
-    outline = band(cone, left, right, low, high, wrap.overlap_mm if wrap.extent == "full" else 0.0)
+    outline = _checked_band(cone, left, right, low, high, wrap)
     slits: tuple[curved.Slit, ...] = ()
     if wrap.relief == "slits" and limit:
         slits = curved.slits_of_band(body, c0, c1, low, high, left, right, limit, wrap.slit_overlap_mm, wrap.slit_edge)
