@@ -7,10 +7,10 @@ import json
 from typing import Any
 
 import pytest
-from conftest import Api
 from django.core.management import call_command
 from PIL import Image
 from samples import EXAMPLES, cup, dimension
+from server_api import Api
 from wimple_core.job import load_job
 from wimple_server.jobs.models import Drawing, Job
 from wimple_server.shelf.models import ShelfBlank

@@ -43,7 +43,8 @@ def strain_areas(strain: Strain, outline: BaseGeometry) -> tuple[StrainArea, ...
     severity = np.maximum(out_by, in_by).reshape(ny, nx)
     stretched = (out_by >= in_by).reshape(ny, nx)
     limit = ASSUMED_LIMIT if strain.limit is None else max(strain.limit, 1e-6)
-    step = np.digitize(severity / limit, STEPS)
+    # What stands just at the limit is not over it.
+    step = np.digitize(severity / limit * (1 - 1e-6), STEPS)
     shapely.prepare(outline)
     grown = outline.buffer(size)
     out = []

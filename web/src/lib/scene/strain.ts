@@ -6,7 +6,7 @@ const STRETCHED: Shade[] = [CALM, [0.88, 0.84, 0.74], [0.8, 0.69, 0.47], [0.66, 
 const SHORTENED: Shade[] = [CALM, [0.78, 0.83, 0.91], [0.57, 0.67, 0.83], [0.27, 0.4, 0.64], [0.08, 0.15, 0.35]];
 const BOUNDS = [0.25, 0.5, 1, 2];
 
-export const stepOf = (share: number) => BOUNDS.filter((b) => Math.abs(share) >= b).length;
+export const stepOf = (share: number) => BOUNDS.filter((b) => Math.abs(share) * (1 - 1e-4) >= b).length;
 
 /** Linear red, green, blue of a strain as a share of the limit, positive where the film stretches. */
 export function shadeOf(share: number): Shade {
