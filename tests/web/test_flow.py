@@ -53,7 +53,9 @@ def test_changing_a_circumference_changes_template_object_and_verdicts(inside: P
     field(inside, "blank.upper.readings.2").press("Enter")
     expect(inside.get_by_role("contentinfo")).to_contain_text("too large for", timeout=3000)
     saved(inside)
-    assert (canvas_before != object_colours(inside)).any()
+    canvas_after = object_colours(inside)
+    same = min(len(canvas_before), len(canvas_after))  # a longer verdict line may take a row of pixels from the object
+    assert (canvas_before[:same] != canvas_after[:same]).any()
     inside.goto(inside.url.replace("measure", "unwrap"))
     expect(inside.locator("dl")).not_to_contain_text(angle)
     assert outline.get_attribute("d") != before

@@ -148,9 +148,10 @@ def revolution_from(blank: RevolutionBlank, readings: Readings) -> Profile:
 def spline_profile(z: Array, r: Array, errors: Array, points: int = PROFILE_POINTS) -> Profile:
     """The side line through radii `r` at growing heights `z` from 0 (n,): a cubic spline, drawn at `points` places and the rings."""
     zs = np.sort(np.concatenate([np.linspace(0.0, z[-1], points)[1:-1], z]))
+    zs = zs[np.concatenate([[True], np.diff(zs) > 1e-9 * z[-1]])]
     rs = CubicSpline(z, r)(zs)
     s = np.concatenate([[0.0], np.cumsum(np.hypot(np.diff(zs), np.diff(rs)))])
-    return Profile(s, zs, rs, s[np.searchsorted(zs, z)], errors)
+    return Profile(s, zs, rs, np.interp(z, zs, s), errors)
 
 
 def cap_from(blank: DomeBlank, readings: Readings) -> Cap:
