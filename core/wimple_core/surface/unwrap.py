@@ -341,7 +341,7 @@ def _verdicts(strain: Strain, before: Strain, film: Film, wrap: Wrap, safe: floa
     if wrap.relief == "none":
         ways.append("slit the edge" if strain.shorten_max >= strain.stretch_max else "cut it as gores")
     if films:
-        ways.append(f"take {films[0].name.lower()}")
+        ways.append("take " + " or ".join(f.name.lower() for f in films[:3]))
     if safe:
         ways.append("keep it to {safe} in " + what + ", which is safe")
         names["safe"] = (safe, "mm")
