@@ -37,7 +37,7 @@ def _grid_triangles(rows: int, columns: int) -> NDArray[np.int64]:
 
 def _turned(profile: Profile, wall: float) -> Array:
     """Outside and inside of an open body as one line, from the middle of the foot over the rim to the inner floor."""
-    keep = np.unique(np.concatenate([np.linspace(0, len(profile.s) - 1, min(len(profile.s), 90)).astype(int), [0, len(profile.s) - 1]]))
+    keep = np.unique(np.concatenate([np.linspace(0, len(profile.s) - 1, min(len(profile.s), 44)).astype(int), [0, len(profile.s) - 1]]))
     r, z = profile.r[keep], profile.z[keep]
     wall = min(max(wall, 0.8), 0.5 * float(r.min()))
     inner = np.column_stack([np.maximum(r - wall, 0.01), z])[::-1]

@@ -53,7 +53,7 @@ def skin_of(body: Body, template: Template | None) -> Skin | None:
         return None
     strain = template.strain
     if isinstance(body, Profile):
-        s, a = np.linspace(0, body.length, 61), np.linspace(-np.pi, np.pi, 97)
+        s, a = np.linspace(0, body.length, 41), np.linspace(-np.pi, np.pi, 73)
         gs, ga = (g.ravel() for g in np.meshgrid(s, a, indexing="ij"))
         r = body.radii_at(gs)
         space = np.column_stack([r * np.sin(ga), np.interp(gs, body.s, body.z), r * np.cos(ga)])
@@ -61,7 +61,7 @@ def skin_of(body: Body, template: Template | None) -> Skin | None:
         if template.hoop is not None:
             c0, c1 = template.hoop
             signed = np.where((gs >= template.low - 1e-6) & (gs <= template.high + 1e-6), r / (c0 + c1 * gs) - 1, 0.0)
-        return Skin(np.column_stack([ga, gs]), space, grid_triangles(61, 97), signed)
+        return Skin(np.column_stack([ga, gs]), space, grid_triangles(41, 73), signed)
     if strain is None:
         return None
     if isinstance(body, Cap):

@@ -70,7 +70,7 @@
     if (s.line.length) {
       const points = [];
       for (let i = 0; i + 1 < s.line.length; i += 2) points.push(new THREE.Vector2(s.line[i]!, s.line[i + 1]!));
-      return new THREE.LatheGeometry(points, 96);
+      return new THREE.LatheGeometry(points, 72);
     }
     if (s.plate.length) {
       const ring = (flat: number[]) => flat.flatMap((v, i) => (i % 2 ? [] : [new THREE.Vector2(v, flat[i + 1]!)]));
