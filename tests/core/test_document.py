@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
+import copy
 import json
+import re
+from collections.abc import Iterator
 from pathlib import Path
+from typing import Any
 
 import pytest
 from hypothesis import given, settings
@@ -93,3 +97,31 @@ def test_typed_lengths_take_the_workshops_unit() -> None:
 def test_published_schemas_are_current(name: str, schema) -> None:  # type: ignore[no-untyped-def]
     published = json.loads(Path(ROOT / "docs" / name).read_text(encoding="utf-8"))
     assert published == json.loads(json.dumps(schema()))
+
+
+def leaves(value: Any, path: tuple[Any, ...] = ()) -> Iterator[tuple[Any, ...]]:
+    """The path of every value in a document, lists included."""
+    items = value.items() if isinstance(value, dict) else enumerate(value) if isinstance(value, list) else ()
+    if not isinstance(value, dict):
+        yield path
+    for key, inner in items:
+        yield from leaves(inner, (*path, key))
+
+
+@pytest.mark.parametrize("name", sorted(p.name.removesuffix(".wimple.json") for p in EXAMPLES.glob("*.wimple.json")))
+def test_whatever_is_typed_into_a_blank_is_refused_in_words(name: str) -> None:
+    """Every field of the blank and its wrap, spoiled as hands spoil them: refused with its path and what would be right, in a maker's words."""
+    whole = load_job(example(name)).model_dump(mode="json")
+    document = {"blank": whole["blank"], "wrap": whole["wrap"]}
+    for path in {tuple("*" if isinstance(k, int) else k for k in p): p for p in leaves(document)}.values():
+        for bad in ("", "abc", -1e9, "12 in 5 mm", "7 furlongs", None, [], True):
+            spoiled = copy.deepcopy(document)
+            at: Any = spoiled
+            for key in path[:-1]:
+                at = at[key]
+            at[path[-1]] = bad
+            try:
+                load_job(spoiled)
+            except BadDocument as refused:
+                said = f"{refused.message} {refused.hint}"
+                assert refused.field and refused.hint and not re.search(r"Input should|valid |instance|NoneType|pydantic", said), said

@@ -166,6 +166,34 @@ _FORMS = {"band", "sector", "polygon", "round", "slot"}
 _UNIONS = set(BLANK_KINDS) | _FORMS
 
 
+_KINDS_OF_VALUE = {"string": "words", "float": "a number", "int": "a whole number", "bool": "yes or no", "tuple": "a list", "date": "a date such as 2026-12-04",
+                   "datetime": "a date and time such as 2026-12-04T10:00", "decimal": "an amount such as 3.99", "model": "a group of fields", "dict": "a group of fields"}  # fmt: skip
+
+
+def _wanted(error: Mapping[str, Any]) -> str:
+    """What would be right, in plain words, of an error pydantic found by itself."""
+    kind, about = str(error["type"]), error.get("ctx", {})
+    if kind == "literal_error":
+        return f"Choose one of: {str(about['expected']).replace(' or ', ', ').replace(chr(39), '')}."
+    bounds = {
+        "greater_than": ("more than", "gt"),
+        "greater_than_equal": ("at least", "ge"),
+        "less_than": ("less than", "lt"),
+        "less_than_equal": ("at most", "le"),
+    }
+    if kind in bounds:
+        word, name = bounds[kind]
+        return f"It must be {word} {about[name]:g}." if isinstance(about[name], (int, float)) else f"It must be {word} {about[name]}."
+    if kind == "string_too_long":
+        return f"At most {about['max_length']} letters are taken."
+    if kind in ("too_long", "too_short"):
+        return f"Give {'at most ' + str(about['max_length']) if kind == 'too_long' else 'at least ' + str(about['min_length'])}."
+    for start, words in _KINDS_OF_VALUE.items():
+        if kind.startswith(start):
+            return f"It wants {words}."
+    return "docs/file-format.md says what belongs here."
+
+
 def _fault(error: Mapping[str, Any]) -> FieldFault:
     path = ".".join(str(part) for part in error["loc"] if part not in _UNIONS)
     message = str(error["msg"]).removeprefix("Value error, ")
@@ -189,9 +217,12 @@ def _fault(error: Mapping[str, Any]) -> FieldFault:
     elif error["type"].startswith("union_tag"):
         what, known = ("blank", BLANK_KINDS) if path == "blank" else ("zone", ("band", "sector", "polygon"))
         message, hint = f"There is no {what} of that kind ({message}).", f"It must be one of: {', '.join(known)}."
-    elif not hint and isinstance(value, (str, int, float)):
-        shown = str(value) if len(str(value)) < 60 else str(value)[:57] + "…"
-        hint, message = f"{message[0].upper()}{message[1:]}.", f"“{shown}” cannot stand here."
+    elif not hint:
+        said, shown = message, str(value) if len(str(value)) < 60 else f"{str(value)[:57]}…"
+        message = "Nothing is given here." if value is None else "This cannot stand here."
+        if isinstance(value, (str, int, float)):
+            message = f"“{shown}” cannot stand here."
+        hint = f"{said[0].upper()}{said[1:]}." if error["type"] == "value_error" else _wanted(error)
     return FieldFault(path, message[0].upper() + message[1:] if message else "It cannot be read.",
                       hint or "docs/file-format.md says what belongs here.")  # fmt: skip
 
