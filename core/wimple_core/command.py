@@ -13,7 +13,7 @@ import sys
 from pathlib import Path
 from typing import Any
 
-from .errors import BadDocument, BadReading, CannotUnroll, WimpleError
+from .errors import BadDocument, BadReading, WimpleError
 from .export import all_files
 from .job import Job, load_job
 from .job.files import files_of
@@ -79,11 +79,7 @@ def main(argv: list[str] | None = None) -> int:
         else:
             job = load_job(panel_job(args.artwork.name, args.panel, args.width))
             drawings = {args.artwork.name: _read(args.artwork, "artwork")}
-        try:
-            built = build(job, drawings)
-        except CannotUnroll as curved:
-            built = build(job, drawings, "measure")
-            print(f"look  unwrap: {curved.message} {curved.hint}")
+        built = build(job, drawings)
         files = all_files(built, drawings)
         for f in files:
             place = args.out / f.path

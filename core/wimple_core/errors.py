@@ -62,10 +62,10 @@ class BadDrawing(WimpleError):
     code = "bad_drawing"
 
 
-class CannotUnroll(WimpleError):
-    """A body that no flat piece covers without strain."""
+class NotFlattened(WimpleError):
+    """A large patch of a mesh that waits to be flattened, which takes a while."""
 
-    code = "cannot_unroll"
+    code = "not_flattened"
 
 
 class DoesNotFit(WimpleError):

@@ -17,7 +17,7 @@ from PIL import Image
 from rendering import cap_mesh, jpeg, photograph
 from samples import EXAMPLES, cup, dimension, svg
 from wimple_core.artwork import read_outline
-from wimple_core.errors import BadDocument, BadReading, CannotUnroll, WimpleError
+from wimple_core.errors import BadDocument, BadReading, WimpleError
 from wimple_core.export import all_files, make_report
 from wimple_core.job import load_job
 from wimple_core.job.files import files_of
@@ -53,10 +53,7 @@ def test_every_example_is_measured_and_reported(name: str) -> None:
     raw = json.loads((EXAMPLES / f"{name}.wimple.json").read_text(encoding="utf-8"))
     files = files_for(raw)
     job = load_job(raw)
-    try:
-        b = build(job, files)
-    except CannotUnroll:
-        b = build(job, files, "measure")
+    b = build(job, files)
     report = make_report(b).model_dump(mode="json")
     json.dumps(report, allow_nan=False)
     assert report["readings"] and all(r["error_mm"] > 0 for r in report["readings"])

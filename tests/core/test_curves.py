@@ -73,3 +73,12 @@ def test_unions_with_corners_and_curves(points: list[tuple[float, float]], r: fl
             coords = shapely.get_coordinates(ring)[:-1]
             if len(coords) > 2 and shapely.Polygon(coords).area > 0.01:
                 check(coords)
+
+
+@pytest.mark.parametrize("gap", [0.0, 1e-14, 1e-9])
+def test_corners_on_one_place_are_one(gap: float) -> None:
+    """What set operations leave behind: corners on top of each other, which have no direction; no number is lost over them."""
+    square = np.array([[0, 0], [10, 0], [10, gap], [10, 10], [0, 10], [0, 10 - gap]], float)
+    segments = fit_ring(square, 0.02)
+    assert all(np.isfinite(s).all() for s in segments) and len(segments) == 4
+    assert fit_ring(np.zeros((5, 2)), 0.02) == []

@@ -12,7 +12,7 @@ import pytest
 import trimesh
 from rendering import cap_mesh
 from samples import EXAMPLES, svg
-from wimple_core.errors import BadReading, CannotUnroll
+from wimple_core.errors import BadReading, NotFlattened
 from wimple_core.export import all_files
 from wimple_core.job import load_job
 from wimple_core.pipeline import build, flatten_patch, patch_name
@@ -92,7 +92,7 @@ def test_a_patch_grows_to_a_geodesic_radius_and_keeps_inside_a_loop() -> None:
 def test_a_large_patch_waits_for_its_task() -> None:
     ball = cap_mesh(100, 50, 60, 80)
     job, files = mesh_job(ball)
-    with pytest.raises(CannotUnroll, match="takes a while"):
+    with pytest.raises(NotFlattened, match="takes a while"):
         build(job, files, "unwrap", at_once=False)
     heard: list[float] = []
     name, data = flatten_patch(job, files, lambda what, share: heard.append(share))

@@ -5,13 +5,15 @@ from __future__ import annotations
 import io
 import json
 import zipfile
+from typing import Any
 
 import pytest
 from django.conf import settings
 from django.core.management import call_command
-from samples import ROOT, svg
+from samples import EXAMPLES, ROOT, svg
+from wimple_core.job import load_job
 from wimple_server.jobs import tasks
-from wimple_server.jobs.models import Drawing, Export, Job
+from wimple_server.jobs.models import Drawing, Export, Flattening, Job, PhotoReading, Work
 from wimple_server.workshops.models import Workshop
 
 
@@ -138,23 +140,55 @@ def test_a_job_that_cannot_be_built_says_so(api, plain: Job) -> None:  # type: i
     assert api("GET", f"/exports/{made['id']}/zip").status_code == 404
 
 
-def test_work_can_be_stopped_and_is_taken_up_after_a_restart(api, job: Job, monkeypatch: pytest.MonkeyPatch) -> None:  # type: ignore[no-untyped-def]
-    export = Export.objects.create(job=job, revision=1, document=job.document, status="running")
-    report = tasks._report
+def long_work(kind: str, job: Job) -> tuple[Work, Any]:
+    """A work of each kind as it stands when the program is stopped, and its task."""
+    if kind == "export":
+        return Export.objects.create(job=job, revision=1, document=job.document, status="running"), tasks.make_files
+    if kind == "photo":
+        picture = (EXAMPLES / "drawings" / "bellied-mug.jpg").read_bytes()
+        return PhotoReading.objects.create(job=job, name="a.jpg", picture=picture, status="running"), tasks.read_photo
+    Drawing.objects.create(job=job, name="cap.ply", kind="mesh", data=(EXAMPLES / "drawings" / "dome-40.ply").read_bytes())
+    document = load_job({"blank": {"kind": "mesh", "file": "cap.ply", "unit": "mm"}}).model_dump(mode="json")
+    return Flattening.objects.create(job=job, document=document, status="running"), tasks.flatten_mesh
 
-    def stop_half_way(export: Export, **change: object) -> None:
-        if change.get("done") == 3:
-            assert api("DELETE", f"/exports/{export.pk}").json()["status"] == "stopped"
-        report(export, **change)
 
-    monkeypatch.setattr(tasks, "_report", stop_half_way)
-    tasks.make_files.func(export.pk)
-    export.refresh_from_db()
-    assert export.status == "stopped" and export.zip is None
-    monkeypatch.setattr(tasks, "_report", report)
-    Export.objects.create(job=job, revision=1, document=job.document, status="running")
+@pytest.mark.parametrize(("kind", "at"), [("export", "exports"), ("photo", "photos"), ("flattening", "flattenings")])
+def test_work_can_be_stopped_and_is_taken_up_after_a_restart(api, job: Job, monkeypatch: pytest.MonkeyPatch, kind: str, at: str) -> None:  # type: ignore[no-untyped-def]
+    work, task = long_work(kind, job)
+    files, report, heard = job.drawings.count(), Work.say, [0]
+
+    def stop_half_way(self: Work, **change: object) -> None:
+        heard[0] += 1
+        if heard[0] == 3:
+            assert api("DELETE", f"/{at}/{self.pk}").json()["status"] == "stopped"
+        report(self, **change)
+
+    monkeypatch.setattr(Work, "say", stop_half_way)
+    task.func(work.pk)
+    work.refresh_from_db()
+    assert work.status == "stopped" and job.drawings.count() == files and getattr(work, "zip", None) is None
+    assert getattr(work, "picture", None) is None, "what is over is let go of"
+    monkeypatch.setattr(Work, "say", report)
+    job.drawings.filter(name="cap.ply").delete()
+    again, _ = long_work(kind, job)
     assert tasks.take_up_again() == 1
-    assert Export.objects.filter(status="done").count() == 1
+    again.refresh_from_db()
+    assert again.status == "done"
+
+
+@pytest.mark.parametrize("kind", ["export", "photo", "flattening"])
+def test_work_that_breaks_says_it_is_ours(job: Job, monkeypatch: pytest.MonkeyPatch, kind: str) -> None:
+    """A fault of ours inside long work ends it, says so, and shows nothing of its inside."""
+    work, task = long_work(kind, job)
+
+    def breaks(*args: object, **more: object) -> None:
+        raise RuntimeError("secret")
+
+    for name in ("build", "find_outline", "flatten_patch"):
+        monkeypatch.setattr(tasks, name, breaks)
+    task.func(work.pk)
+    work.refresh_from_db()
+    assert work.status == "failed" and work.error["code"] == "our_fault" and "secret" not in json.dumps(work.error)
 
 
 def test_another_workshops_things_are_not_there(api, stranger, job: Job) -> None:  # type: ignore[no-untyped-def]

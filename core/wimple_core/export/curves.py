@@ -13,6 +13,8 @@ from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
 FIT_TOLERANCE_MM = 0.02
+SAME_PLACE_MM = 1e-7
+"""Corners nearer than this are one: set operations leave such pairs behind, and they have no direction."""
 CORNER = math.radians(18)
 """Curves are flattened with steps of at most 10 degrees, so a sharper turn is a corner."""
 
@@ -105,10 +107,12 @@ def _fit(p: Array, start: Array, end: Array, tolerance: float, out: list[Segment
 
 def fit_ring(ring: Array, tolerance: float = FIT_TOLERANCE_MM) -> list[Segment]:
     """A closed ring (n, 2), the first point not repeated, as lines and cubics that stay within `tolerance` of it."""
+    legs = np.hypot(*(np.roll(ring, -1, axis=0) - ring).T)
+    if (legs <= SAME_PLACE_MM).any():
+        ring, legs = ring[legs > SAME_PLACE_MM], legs[legs > SAME_PLACE_MM]
     n = len(ring)
     if n < 3:
-        return [ring]
-    legs = np.hypot(*(np.roll(ring, -1, axis=0) - ring).T)
+        return [ring] if n else []
     corner = np.abs(_turns(ring)) > CORNER
     # A leg much longer than its neighbours is a straight edge that runs smoothly into curves: it stands alone.
     neighbours = np.minimum(np.roll(legs, 1), np.roll(legs, -1))

@@ -43,9 +43,7 @@ Maker = Callable[[], str | bytes]
 
 def _makers(b: Build, drawings: Mapping[str, bytes], style: LengthStyle) -> list[tuple[str, Maker]]:
     job = b.job
-    if b.template is None or b.layers is None or b.sheets is None:
-        return [("job.wimple.json", lambda: job.model_dump_json(indent=2) + "\n"),
-                ("report.json", lambda: make_report(b).model_dump_json(indent=2) + "\n"), *_kept(b, drawings)]  # fmt: skip
+    assert b.template and b.layers and b.sheets
     template, overcut = b.template, b.job.sheets.overcut_mm
     layers = b.layers.layers
     whole = [layer.cut for layer in layers] + ([template.outline] if template.slits else [])

@@ -20,6 +20,7 @@ POINT = 72 / MM_PER_INCH
 PAPERS: dict[str, tuple[float, float]] = {"A4": A4, "Letter": LETTER}
 MARGIN_MM = 12.0
 OVERLAP_MM = 10.0
+MOST_SHEETS = 200
 FOOT_MM = 16.0
 """Room at the foot of each page for the scale rules."""
 INK, QUIET, BLUE = (0.094, 0.125, 0.18), (0.349, 0.384, 0.451), (0.11, 0.239, 0.478)
@@ -74,8 +75,44 @@ def _join_marks(canvas: Canvas, x0: float, y0: float, w: float, h: float) -> Non
             canvas.line(x * POINT, (y - 3) * POINT, x * POINT, (y + 3) * POINT)
 
 
+def _drawing(canvas: Canvas, template: Template) -> None:
+    """Outline, free area, centre line and slits, from the lower left corner of the outline's box."""
+    left, low, _, high = template.outline.bounds
+    canvas.setLineWidth(0.4)
+    canvas.setStrokeColorRGB(*BLUE)
+    canvas.setDash(4, 2)
+    trace(canvas, template.free, -left, -low)
+    canvas.setDash(1, 2)
+    canvas.line(-left * POINT, -5 * POINT, -left * POINT, (high - low + 5) * POINT)
+    canvas.setDash()
+    canvas.setStrokeColorRGB(*INK)
+    canvas.setLineWidth(0.7)
+    trace(canvas, template.outline, -left, -low)
+    for s in template.slits:
+        canvas.line((s.start[0] - left) * POINT, (s.start[1] - low) * POINT, (s.end[0] - left) * POINT, (s.end[1] - low) * POINT)
+
+
+def _too_large(canvas: Canvas, size: tuple[float, float], sheets: int) -> None:
+    """One page instead of a ream."""
+    canvas.setFont("Helvetica-Bold", 11)
+    canvas.drawString(MARGIN_MM * POINT, (size[1] - 40) * POINT, plain(f"This template would take up to {sheets:,} sheets of this paper."))
+    canvas.setFont("Helvetica", 10)
+    canvas.drawString(
+        MARGIN_MM * POINT,
+        (size[1] - 48) * POINT,
+        f"More than {MOST_SHEETS} are not printed: check the unit of the readings, or plot template.svg on a roll.",
+    )
+    canvas.showPage()
+
+
+def _letters(row: int) -> str:
+    """A, B, ... Z, AA, AB, ..."""
+    return (_letters(row // 26 - 1) if row >= 26 else "") + chr(65 + row % 26)
+
+
 def template_pdf(template: Template, paper: str, title: str, style: LengthStyle = "mm") -> bytes:
-    """The template 1:1, tiled over pages of A4 or Letter with join marks and scale rules on every page."""
+    """The template 1:1, tiled over pages of A4 or Letter with join marks and scale rules on every page; sheets on which nothing of it
+    lies are left out, and more than MOST_SHEETS are not made."""
     page_w, page_h = PAPERS[paper]
     left, low, right, high = template.outline.bounds
     sizes = [(page_w / POINT, page_h / POINT), (page_h / POINT, page_w / POINT)]
@@ -93,41 +130,35 @@ def template_pdf(template: Template, paper: str, title: str, style: LengthStyle 
     canvas.setTitle(plain(f"Template: {title}"))
     canvas.setCreator("Wimple")
     x0, y0 = MARGIN_MM, MARGIN_MM + FOOT_MM
-    for row in range(rows):
-        for column in range(columns):
-            ox, oy = left + column * (room_w - OVERLAP_MM), low + row * (room_h - OVERLAP_MM)
-            canvas.saveState()
-            clip = canvas.beginPath()
-            clip.rect(x0 * POINT, y0 * POINT, room_w * POINT, room_h * POINT)
-            canvas.clipPath(clip, stroke=0)
-            canvas.setLineWidth(0.4)
-            canvas.setStrokeColorRGB(*BLUE)
-            canvas.setDash(4, 2)
-            trace(canvas, template.free, x0 - ox, y0 - oy)
-            canvas.setDash(1, 2)
-            canvas.line((x0 - ox) * POINT, (y0 - oy + low - 5) * POINT, (x0 - ox) * POINT, (y0 - oy + high + 5) * POINT)
-            canvas.setDash()
-            canvas.setStrokeColorRGB(*INK)
-            canvas.setLineWidth(0.7)
-            trace(canvas, template.outline, x0 - ox, y0 - oy)
-            for slit in template.slits:
-                canvas.line(
-                    (slit.start[0] + x0 - ox) * POINT,
-                    (slit.start[1] + y0 - oy) * POINT,
-                    (slit.end[0] + x0 - ox) * POINT,
-                    (slit.end[1] + y0 - oy) * POINT,
-                )
-            canvas.restoreState()
-            if columns * rows > 1:
-                _join_marks(canvas, x0, y0, room_w, room_h)
-            _rules(canvas, size[0])
-            name = f"{chr(65 + row)}{column + 1}"
-            canvas.setFont("Helvetica-Bold", 9)
-            canvas.drawString(MARGIN_MM * POINT, (size[1] - MARGIN_MM + 3) * POINT, plain(f"{title}: sheet {name} of {columns * rows}"))
-            canvas.setFont("Helvetica", 8)
-            span = f"{format_length(right - left, style)} by {format_length(high - low, style)} over all, outside up"
-            canvas.drawRightString((size[0] - MARGIN_MM) * POINT, (size[1] - MARGIN_MM + 3) * POINT, span)
-            canvas.showPage()
+    corners = [(row, column, left + column * (room_w - OVERLAP_MM), low + row * (room_h - OVERLAP_MM))
+               for row in range(rows) for column in range(columns)] if rows * columns <= 50 * MOST_SHEETS else []  # fmt: skip
+    shapely.prepare(template.outline)
+    sheets = [c for c in corners if template.outline.intersects(shapely.box(c[2], c[3], c[2] + room_w, c[3] + room_h))]
+    if not sheets or len(sheets) > MOST_SHEETS:
+        _too_large(canvas, size, rows * columns)
+    else:
+        # Drawn once, and shown through a window on each sheet.
+        canvas.beginForm("template", 0, 0, (right - left) * POINT, (high - low) * POINT)
+        _drawing(canvas, template)
+        canvas.endForm()
+    for row, column, ox, oy in sheets if len(sheets) <= MOST_SHEETS else []:
+        canvas.saveState()
+        clip = canvas.beginPath()
+        clip.rect(x0 * POINT, y0 * POINT, room_w * POINT, room_h * POINT)
+        canvas.clipPath(clip, stroke=0)
+        canvas.translate((x0 + left - ox) * POINT, (y0 + low - oy) * POINT)
+        canvas.doForm("template")
+        canvas.restoreState()
+        if len(sheets) > 1:
+            _join_marks(canvas, x0, y0, room_w, room_h)
+        _rules(canvas, size[0])
+        name = f"{_letters(row)}{column + 1}"
+        canvas.setFont("Helvetica-Bold", 9)
+        canvas.drawString(MARGIN_MM * POINT, (size[1] - MARGIN_MM + 3) * POINT, plain(f"{title}: sheet {name} of {len(sheets)}"))
+        canvas.setFont("Helvetica", 8)
+        span = f"{format_length(right - left, style)} by {format_length(high - low, style)} over all, outside up"
+        canvas.drawRightString((size[0] - MARGIN_MM) * POINT, (size[1] - MARGIN_MM + 3) * POINT, span)
+        canvas.showPage()
     canvas.save()
     return out.getvalue()
 

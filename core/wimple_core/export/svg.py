@@ -35,6 +35,8 @@ def path_data(region: BaseGeometry, bounds: Bounds, tolerance: float = FIT_TOLER
         for ring in (polygon.exterior, *polygon.interiors):
             points = to_page(shapely.get_coordinates(ring)[:-1], bounds)
             segments = fit_ring(points, tolerance)
+            if len(segments) < 2:
+                continue  # nothing with an area
             start = segments[0][0]
             out.append(f"M{_number(start[0])} {_number(start[1])}")
             for s in segments:

@@ -12,6 +12,15 @@ import shapely
 from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
+Triangles = NDArray[np.int64]
+"""(m, 3) corners by their number, counter-clockwise seen from outside."""
+
+
+def grid_triangles(rows: int, columns: int) -> Triangles:
+    """Triangles (m, 3) of a grid of places, row by row."""
+    i = np.arange(rows * columns).reshape(rows, columns)
+    a, b, c, d = i[:-1, :-1], i[:-1, 1:], i[1:, :-1], i[1:, 1:]
+    return np.concatenate([np.stack([a, b, c], -1).reshape(-1, 3), np.stack([c, b, d], -1).reshape(-1, 3)]).astype(np.int64)
 
 
 @dataclass(frozen=True)
@@ -173,7 +182,7 @@ class MeshBody:
     """
 
     vertices: Array
-    triangles: NDArray[np.int64]
+    triangles: Triangles
     loops: int
     shells: int
     area: float

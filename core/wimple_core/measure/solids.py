@@ -5,11 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 import numpy as np
-from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
 from ..job.blanks import Blank, DomeBlank, RevolutionBlank, StackBlank
-from .body import Array, Cap, Frustum, MeshBody, Panel, Profile, RiseSurface
+from .body import Array, Cap, Frustum, MeshBody, Panel, Profile, RiseSurface, Triangles, grid_triangles
 from .mesh import thinned
 from .rises import evaluate
 
@@ -25,14 +24,8 @@ class Solid:
     line: Array | None = None
     plate: BaseGeometry | None = None
     positions: Array | None = None
-    triangles: NDArray[np.int64] | None = None
+    triangles: Triangles | None = None
     size: tuple[float, float, float] = field(default=(1.0, 1.0, 1.0))
-
-
-def _grid_triangles(rows: int, columns: int) -> NDArray[np.int64]:
-    i = np.arange(rows * columns).reshape(rows, columns)
-    a, b, c, d = i[:-1, :-1], i[:-1, 1:], i[1:, :-1], i[1:, 1:]
-    return np.concatenate([np.stack([a, b, c], -1).reshape(-1, 3), np.stack([c, b, d], -1).reshape(-1, 3)])
 
 
 def _turned(profile: Profile, wall: float) -> Array:
@@ -77,14 +70,14 @@ def solid_of(blank: Blank, body: Frustum | Profile | Cap | Panel | RiseSurface |
         across, up = (_SKIN, 2) if body.bend == "across" else (2, _SKIN)
         gx, gy = np.meshgrid(np.linspace(left, right, across), np.linspace(low, high, up))
         places = bent_places(body, gx.ravel(), gy.ravel())
-        return Solid(positions=places, triangles=_grid_triangles(up, across), size=size)
+        return Solid(positions=places, triangles=grid_triangles(up, across), size=size)
     if isinstance(body, RiseSurface):
         x, y = np.linspace(body.x[0], body.x[-1], 44), np.linspace(body.y[0], body.y[-1], 44)
         z = evaluate(body, x, y)
         gx, gy = np.meshgrid(x - body.x[0] - body.width / 2, y - body.y[0])
         places = np.stack([gx, gy, z - z.mean()], axis=-1)
         return Solid(
-            positions=places.reshape(-1, 3), triangles=_grid_triangles(44, 44), size=(body.width, body.height, float(np.ptp(z)) + 1)
+            positions=places.reshape(-1, 3), triangles=grid_triangles(44, 44), size=(body.width, body.height, float(np.ptp(z)) + 1)
         )
     v, t3 = thinned(body.vertices, body.triangles, MOST_SHOWN)
     return Solid(positions=v, triangles=t3, size=body.size)

@@ -10,10 +10,10 @@ import numpy as np
 from scipy.optimize import brentq
 from scipy.spatial import ConvexHull, QhullError
 
-from ..measure.body import Cap, Profile
+from ..measure.body import Cap, Profile, grid_triangles
 from .frustum import Array, develop
 from .pieces import gore_map
-from .strain import Strain, grid_triangles, of_triangles
+from .strain import Strain, flat_areas, of_triangles
 
 COLUMNS, ROWS = 73, 33
 
@@ -67,8 +67,7 @@ def strain_of_band(
     middle = gs[triangles].mean(axis=1)
     hoop = 1 + hoop_strain(profile, c0, c1, middle)
     fine = 1 + hoop_strain(profile, c0, c1, np.linspace(low, high, 401))
-    p = flat[triangles]
-    weight = np.abs(np.cross(np.c_[p[:, 1] - p[:, 0], np.zeros(len(p))], np.c_[p[:, 2] - p[:, 0], np.zeros(len(p))])[:, 2]) / 2
+    weight = flat_areas(flat, triangles)
     return Strain(flat, space, triangles, np.maximum(hoop, 1.0), np.minimum(hoop, 1.0), weight, limit,
                   (max(float(fine.max()), 1.0), min(float(fine.min()), 1.0)))  # fmt: skip
 
@@ -85,8 +84,7 @@ def strain_of_cap(cap: Cap, reach: float, limit: float | None) -> Strain:
     triangles = grid_triangles(25, 97)
     middle = gp[triangles].mean(axis=1) / cap.radius
     hoop = np.sinc(middle / math.pi)
-    q = flat[triangles]
-    weight = np.abs((q[:, 1, 0] - q[:, 0, 0]) * (q[:, 2, 1] - q[:, 0, 1]) - (q[:, 1, 1] - q[:, 0, 1]) * (q[:, 2, 0] - q[:, 0, 0])) / 2
+    weight = flat_areas(flat, triangles)
     keep = weight > 1e-9
     edge = reach / cap.radius
     return Strain(

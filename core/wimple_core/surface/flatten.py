@@ -18,8 +18,9 @@ from scipy.interpolate import RBFInterpolator
 from scipy.sparse.linalg import splu
 from scipy.spatial import Delaunay
 
+from ..measure.body import Triangles
 from .frustum import Array
-from .strain import Triangles, frames, singular_values
+from .strain import frames, singular_values
 
 Progress = Callable[[str, float], None]
 DIRECT_TRIANGLES = 8000

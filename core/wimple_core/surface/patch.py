@@ -11,11 +11,11 @@ import shapely
 
 from ..errors import BadReading
 from ..job.document import PatchChoice
-from ..measure.body import MeshBody, RiseSurface
+from ..measure.body import MeshBody, RiseSurface, Triangles
 from ..measure.rises import evaluate
 from .flatten import Progress, _nothing, flatten
 from .frustum import Array
-from .strain import Triangles, frames
+from .strain import frames
 
 SLIVER = 1e-3
 """A triangle whose height is less than this share of its longest side is a sliver."""

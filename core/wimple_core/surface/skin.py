@@ -6,11 +6,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..measure.body import Body, Cap, Frustum, Panel, Profile
+from ..measure.body import Body, Cap, Frustum, Panel, Profile, Triangles, grid_triangles
 from ..measure.mesh import thinned
 from ..measure.solids import bent_places
 from .frustum import Array
-from .strain import Strain, Triangles, grid_triangles
+from .strain import Strain
 from .template import Template
 
 MOST_SHOWN = 9000

@@ -5,11 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
+from ..measure.body import Triangles
 from .frustum import Array
-
-Triangles = NDArray[np.int64]
 
 
 @dataclass(frozen=True, eq=False)
@@ -104,8 +102,8 @@ def of_triangles(flat: Array, space: Array, triangles: Triangles, limit: float |
     return Strain(flat, space, triangles, most, least, area * large * small, limit, (float(most.max()), float(least.min())))
 
 
-def grid_triangles(rows: int, columns: int) -> Triangles:
-    """Triangles (m, 3) of a grid of places, row by row."""
-    i = np.arange(rows * columns).reshape(rows, columns)
-    a, b, c, d = i[:-1, :-1], i[:-1, 1:], i[1:, :-1], i[1:, 1:]
-    return np.concatenate([np.stack([a, b, c], -1).reshape(-1, 3), np.stack([c, b, d], -1).reshape(-1, 3)]).astype(np.int64)
+def flat_areas(flat: Array, triangles: Triangles) -> Array:
+    """Areas (m,) of triangles in the plane, mm2."""
+    q = flat[triangles]
+    e, f = q[:, 1] - q[:, 0], q[:, 2] - q[:, 0]
+    return np.asarray(np.abs(e[:, 0] * f[:, 1] - e[:, 1] * f[:, 0]) / 2, dtype=np.float64)

@@ -19,6 +19,7 @@ from ..measure.zones import FreeArea
 from ..verdict import Verdict, grade
 from .curved import Gore, Slit
 from .frustum import Array
+from .pieces import Pieces
 from .strain import Strain
 from .surface import RoundWall, Surface, surface_of
 
@@ -111,6 +112,8 @@ def band(surface: Surface, left: float, right: float, low: float, high: float, o
 
 def developed(surface: Surface, region: BaseGeometry) -> BaseGeometry:
     """A region of surface coordinates laid flat, its edges cut so finely that no chord leaves its curve by ARC_TOLERANCE_MM."""
+    if isinstance(surface, Pieces):
+        return surface.lay_out(region, lambda a, s: (a, s))
     if surface.k == 0.0 and not surface.closed:
         return region
     scale = max(surface.scale_at(region.bounds[1]), surface.scale_at(region.bounds[3]), 1e-6)
@@ -123,15 +126,25 @@ def developed(surface: Surface, region: BaseGeometry) -> BaseGeometry:
 
 
 def zones_on(surface: Surface, free: FreeArea) -> tuple[ZoneOnTemplate, ...]:
+    """The zones the maker drew, laid flat."""
     return tuple(ZoneOnTemplate(z.name, z.index, developed(surface, z.region)) for z in free.zones
                  if z.index is not None and not z.region.is_empty)  # fmt: skip
 
 
 def sector_of(surface: Surface, slant: float) -> Sector | None:
+    """The ring piece of a tapered wall; None where it unrolls to a straight strip."""
     if surface.k == 0.0 or not isinstance(surface, RoundWall):
         return None
     k = surface.k
     return Sector(surface.scale_at(0) / abs(k), surface.scale_at(slant) / abs(k), 2 * math.pi * abs(k), -surface.r0 / k)
+
+
+def handle_verdicts(wrap: Wrap, measured: Measured) -> list[Verdict]:
+    """A full wrap and a handle do not go together."""
+    if wrap.extent != "full" or measured.free.all_round:
+        return []
+    return [Verdict("unwrap.handle", "unwrap", "stop", 1, 0, "count", "A full wrap runs into the handle.",
+                    "Unwrap the free area beside it instead.", field="wrap.extent", fix="free")]  # fmt: skip
 
 
 def wrap_verdicts(blank: Blank, wrap: Wrap, measured: Measured, frustum: Frustum) -> list[Verdict]:
@@ -153,10 +166,7 @@ def wrap_verdicts(blank: Blank, wrap: Wrap, measured: Measured, frustum: Frustum
         else:
             verdicts.append(Verdict("unwrap.seam", "unwrap", "ok", -overlap, None, "mm",
                                     "A gap of {value} is left between the ends.", field="wrap.overlap_mm"))  # fmt: skip
-        if not measured.free.all_round:
-            verdicts.append(Verdict("unwrap.handle", "unwrap", "stop", 1, 0, "count",
-                                    "A full wrap runs into the handle.", "Unwrap the free area beside it instead.",
-                                    field="wrap.extent", fix="free"))  # fmt: skip
+        verdicts += handle_verdicts(wrap, measured)
     found = measured.consequence("edge_drift")
     drift = found.error if found else edge_drift(frustum)
     verdicts.append(Verdict("unwrap.edge_drift", "unwrap", grade(drift, 0.5), drift, 0.5, "mm",

@@ -11,20 +11,20 @@ from scipy.interpolate import CubicSpline, LinearNDInterpolator
 from scipy.spatial import cKDTree
 from shapely.geometry.base import BaseGeometry
 
-from ..errors import BadReading, CannotUnroll
+from ..errors import BadReading, NotFlattened
 from ..job.blanks import Blank, RevolutionBlank, StackBlank
 from ..job.document import Wrap
 from ..job.tables import FILMS, Film
 from ..measure import Measured
-from ..measure.body import Cap, MeshBody, Profile, RiseSurface
+from ..measure.body import Cap, MeshBody, Profile, RiseSurface, grid_triangles
 from ..measure.zones import FreeArea, KeptOut, flat_zones, free_area_of_outline
 from ..verdict import Level, Verdict
 from . import curved, pieces
 from .frustum import Array
 from .patch import Patch, patch_of_mesh, patch_of_rises
-from .strain import Strain, Triangles, grid_triangles, of_triangles
+from .strain import Strain, flat_areas, of_triangles
 from .surface import Flat, RoundWall
-from .template import Template, ZoneOnTemplate, band, developed, sector_of, unwrap_exact, zones_on
+from .template import Template, ZoneOnTemplate, band, developed, handle_verdicts, sector_of, unwrap_exact, zones_on
 
 INLINE_TRIANGLES = 6000
 """A patch of more is flattened by a task."""
@@ -35,7 +35,7 @@ def unwrap(blank: Blank, wrap: Wrap, measured: Measured, film: Film | None = Non
     """Lay the measured body flat. `patch` is that of a mesh, where it was flattened before; a large one that was not is flattened
     here only if `at_once`.
 
-    Raises BadReading where the wrap cannot be, CannotUnroll where a large patch still waits for its flattening.
+    Raises BadReading where the wrap cannot be, NotFlattened where a large patch still waits for its flattening.
     """
     body = measured.body
     chosen = film or FILMS["calendered-gloss"]
@@ -61,7 +61,7 @@ def unwrap(blank: Blank, wrap: Wrap, measured: Measured, film: Film | None = Non
         laid_mesh = patch
         if laid_mesh is None:
             if not at_once and wrap.patch.mode != "loop" and len(body.triangles) > INLINE_TRIANGLES:
-                raise CannotUnroll(f"A patch of {len(body.triangles):,} triangles takes a while to flatten.", field="wrap.patch.mode",
+                raise NotFlattened(f"A patch of {len(body.triangles):,} triangles takes a while to flatten.", field="wrap.patch.mode",
                                    hint="Start its flattening: it is done once, with its progress shown.")  # fmt: skip
             laid_mesh = patch_of_mesh(body, wrap.patch)
         margin = getattr(blank, "margin_mm", 0.0)
@@ -116,30 +116,24 @@ def _sections(wrap: Wrap, measured: Measured, body: Profile, thick: float) -> Te
         _, s0, _, s1 = piece.region.bounds
         outline = _checked_band(wall, left, right, s0 - z, s1 - z, wrap)
         laid.append(shapely.transform(outline, lambda p, q=piece: p + q.shift))  # type: ignore[misc]
-    free_flat = surface.lay_out(free.region, lambda a, s: (a, s))
-    zones = tuple(
-        ZoneOnTemplate(z.name, z.index, surface.lay_out(z.region, lambda a, s: (a, s))) for z in free.zones if z.index is not None
-    )
     verdicts = [
         Verdict("unwrap.joint", "unwrap", "look" if abs(turn) > math.radians(25) else "ok", abs(math.degrees(turn)), 25.0, "deg",
                 "At {height} the wall turns by {value}: the pieces meet there edge to edge.", "Keep the artwork off that joint, or let the pieces lap.",
                 {"height": (at, "mm")}, field="wrap.joint_overlap_mm", fix=1.0 if wrap.joint_overlap_mm == 0 else None)
         for at, turn in turns
     ]  # fmt: skip
-    return Template(surface, shapely.MultiPolygon(laid), free_flat, zones, None, left, right, free.low, free.high, None,
+    return Template(surface, shapely.MultiPolygon(laid), developed(surface, free.region), zones_on(surface, free), None, left, right, free.low, free.high, None,
                     tuple(verdicts + _seam(wrap, measured)), free, joints=tuple(turns))  # fmt: skip
 
 
 def _seam(wrap: Wrap, measured: Measured) -> list[Verdict]:
+    """How sure the seam of a body in pieces or on a cone is, and whether it runs into the handle."""
     errors = [c.error for c in measured.consequences if c.name.startswith("seam")]
     sure = max(errors, default=0.0)
-    if wrap.extent == "full" and not measured.free.all_round:
-        return [Verdict("unwrap.handle", "unwrap", "stop", 1, 0, "count", "A full wrap runs into the handle.", "Unwrap the free area beside it instead.",
-                        field="wrap.extent", fix="free")]  # fmt: skip
     need = math.ceil(4 * sure) / 2
     level: Level = "look" if wrap.extent == "full" and sure > 0.5 and wrap.overlap_mm < 2 * sure else "ok"
     return [Verdict("unwrap.seam", "unwrap", level, sure, 0.5, "mm", "The seam is sure to ± {value}.", "Add {need} of overlap, or measure again.",
-                    {"need": (need, "mm")}, field="wrap.overlap_mm", fix=need)]  # fmt: skip
+                    {"need": (need, "mm")}, field="wrap.overlap_mm", fix=need), *handle_verdicts(wrap, measured)]  # fmt: skip
 
 
 def _belly(wrap: Wrap, measured: Measured, body: Profile, thick: float, limit: float | None, film: Film) -> Template:
@@ -166,11 +160,7 @@ def _belly(wrap: Wrap, measured: Measured, body: Profile, thick: float, limit: f
         strain = _of_gores(one, surface, radius, lambda z: np.interp(z, body.s, body.z), low, high)
         wide = 2 * math.pi / count
         made = tuple(curved.Gore(wide * float(r.max() + thick / 2), high - low) for _ in range(count))
-        free_flat = surface.lay_out(free.region, lambda a, z: (a, z))
-        zones = tuple(
-            ZoneOnTemplate(z.name, z.index, surface.lay_out(z.region, lambda a, q: (a, q))) for z in free.zones if z.index is not None
-        )
-        return Template(surface, surface.outline(), free_flat, zones, None, -math.pi, math.pi, low, high, None,
+        return Template(surface, surface.outline(), developed(surface, free.region), zones_on(surface, free), None, -math.pi, math.pi, low, high, None,
                         tuple(_verdicts(strain, before, film, wrap, safe, "height", made) + _seam(wrap, measured)), free, strain, before, (), made)  # fmt: skip
     cone = RoundWall(c0 + thick / 2, 0.0 if abs(c1) < 1e-15 else c1)
     outline = _checked_band(cone, left, right, low, high, wrap)
@@ -202,14 +192,8 @@ def _of_gores(
     flat, pick = np.concatenate(flats), np.concatenate(picks)
     triangles = np.concatenate([grid + i * rows * columns for i in range(len(flats))])
     return Strain(
-        flat, np.concatenate(spaces), triangles, one.most[pick], one.least[pick], _areas(flat, triangles), one.limit, one.extremes
+        flat, np.concatenate(spaces), triangles, one.most[pick], one.least[pick], flat_areas(flat, triangles), one.limit, one.extremes
     )
-
-
-def _areas(flat: Array, triangles: Triangles) -> Array:
-    q = flat[triangles]
-    areas: Array = np.abs((q[:, 1, 0] - q[:, 0, 0]) * (q[:, 2, 1] - q[:, 0, 1]) - (q[:, 1, 1] - q[:, 0, 1]) * (q[:, 2, 0] - q[:, 0, 0])) / 2
-    return areas
 
 
 def _after_slits(before: Strain, limit: float | None) -> Strain:
@@ -252,8 +236,7 @@ def _dome(wrap: Wrap, measured: Measured, cap: Cap, limit: float | None, film: F
             np.column_stack([x, y]), before.space, before.triangles, one.most[pick], one.least[pick], before.weight, limit, one.extremes
         )
         made = tuple(curved.Gore(2 * math.pi / count * cap.radius * math.sin(reach / cap.radius), reach) for _ in range(count))
-        laid_zones = tuple(ZoneOnTemplate(z.name, z.index, surface.lay_out(z.region, lambda a, s: (a, s))) for z in zones)
-        return Template(surface, surface.outline(), surface.lay_out(free.region, lambda a, s: (a, s)), laid_zones, None, left, right, low, high, None,
+        return Template(surface, surface.outline(), developed(surface, free.region), zones_on(surface, free), None, left, right, low, high, None,
                         tuple(_verdicts(strain, before, film, wrap, safe, "diameter", made)), free, strain, before, (), made, plan=plan)  # fmt: skip
     slits = curved.slits_of_cap(cap, reach, limit, wrap.slit_overlap_mm) if wrap.relief == "slits" and limit else ()
     strain = _after_slits(before, limit) if slits else before

@@ -24,7 +24,7 @@ from wimple_core.measure.mesh import load_mesh
 
 from ..workshops.models import workshop_of
 from .building import scene_for, summary_for
-from .models import Drawing, Export, Flattening, Job, PhotoReading, Status
+from .models import Drawing, Export, Flattening, Job, PhotoReading, Work
 from .scene_shapes import FaultOut, PaintOut, Ring, Scene
 from .starting import STARTING_BLANKS, new_document
 from .tasks import flatten_mesh, make_files, read_photo
@@ -303,7 +303,7 @@ def add_photo(request: HttpRequest, job_id: int, file: File[UploadedFile]) -> tu
     reading = PhotoReading.objects.create(
         job=job, name=(file.name or "photo.jpg")[-150:], picture=_read_blank_file(file, "blank.photo.file")
     )
-    job.photo_readings.exclude(pk=reading.pk).exclude(status__in=[Status.WAITING, Status.RUNNING]).delete()
+    job.photo_readings.exclude(pk=reading.pk).exclude(status__in=Work.LEFT).delete()
     read_photo.enqueue(reading.pk)
     reading.refresh_from_db()
     return 202, reading
@@ -322,9 +322,9 @@ def get_photo(request: HttpRequest, reading_id: int) -> PhotoReading:
 @router.delete("/photos/{int:reading_id}", response={200: PhotoOut, **_ERRORS})
 def stop_photo(request: HttpRequest, reading_id: int) -> PhotoReading:
     """Stop finding the outline."""
-    _photo(request, reading_id)
-    PhotoReading.objects.filter(pk=reading_id, status__in=[Status.WAITING, Status.RUNNING]).update(status=Status.STOPPED, picture=None)
-    return _photo(request, reading_id)
+    work = _photo(request, reading_id)
+    work.stop()
+    return work
 
 
 @router.post("/jobs/{int:job_id}/flattenings", response={202: FlatteningOut, **_ERRORS})
@@ -334,7 +334,7 @@ def start_flattening(request: HttpRequest, job_id: int, wanted: CopyIn) -> tuple
     document = load_job(wanted.document, _unit(job))
     if document.blank.kind != "mesh":
         raise BadReading("Only a scanned body is flattened by a task.", field="blank.kind", hint="Everything else is laid flat at once.")
-    job.flattenings.exclude(status__in=[Status.WAITING, Status.RUNNING]).delete()
+    job.flattenings.exclude(status__in=Work.LEFT).delete()
     work = Flattening.objects.create(job=job, document=document.model_dump(mode="json"))
     flatten_mesh.enqueue(work.pk)
     work.refresh_from_db()
@@ -354,9 +354,9 @@ def get_flattening(request: HttpRequest, work_id: int) -> Flattening:
 @router.delete("/flattenings/{int:work_id}", response={200: FlatteningOut, **_ERRORS})
 def stop_flattening(request: HttpRequest, work_id: int) -> Flattening:
     """Stop it."""
-    _flattening(request, work_id)
-    Flattening.objects.filter(pk=work_id, status__in=[Status.WAITING, Status.RUNNING]).update(status=Status.STOPPED)
-    return _flattening(request, work_id)
+    work = _flattening(request, work_id)
+    work.stop()
+    return work
 
 
 @router.get("/jobs/{int:job_id}/pictures/{name}", response={200: bytes, **_ERRORS})
@@ -375,7 +375,7 @@ def ask_for_files(request: HttpRequest, job_id: int) -> tuple[int, Export]:
     """Start making all files of the job as it is saved."""
     job = _job(request, job_id)
     export = Export.objects.create(job=job, revision=job.revision, document=job.document)
-    job.exports.exclude(pk=export.pk).exclude(status__in=["waiting", "running"]).delete()
+    job.exports.exclude(pk=export.pk).exclude(status__in=Work.LEFT).delete()
     make_files.enqueue(export.pk)
     export.refresh_from_db()
     return 202, export
@@ -390,9 +390,9 @@ def get_export(request: HttpRequest, export_id: int) -> Export:
 @router.delete("/exports/{int:export_id}", response={200: ExportOut, **_ERRORS})
 def stop_export(request: HttpRequest, export_id: int) -> Export:
     """Stop making the files."""
-    _export(request, export_id)
-    Export.objects.filter(pk=export_id, status__in=["waiting", "running"]).update(status=Export.Status.STOPPED)
-    return _export(request, export_id)
+    work = _export(request, export_id)
+    work.stop()
+    return work
 
 
 def _attachment(data: bytes, name: str) -> HttpResponse:

@@ -168,53 +168,74 @@ class Status(models.TextChoices):
     STOPPED = "stopped"
 
 
-class PhotoReading(models.Model):
-    """Finding the outline in a photograph, done by a task; `marks` are where known length and axis probably are."""
+class Stopped(Exception):
+    """Somebody asked for this work to stop."""
+
+
+class Work(models.Model):
+    """Long work done by a task: it says how far it is, can be stopped, and keeps why it failed."""
+
+    status = models.CharField(max_length=8, choices=Status.choices, default=Status.WAITING)
+    working_on = models.CharField(max_length=200, blank=True)
+    error = models.JSONField(null=True)
+    asked = models.DateTimeField(default=timezone.now)
+
+    class Meta:
+        abstract = True
+
+    LEFT = (Status.WAITING, Status.RUNNING)
+    DROPPED: dict[str, object] = {}
+    """What is let go of once the work is over, however it ended."""
+
+    def say(self, **change: object) -> None:
+        """Write progress down, unless the work was stopped meanwhile. Raises Stopped."""
+        if not type(self).objects.filter(pk=self.pk).exclude(status=Status.STOPPED).update(**change):  # type: ignore[attr-defined]
+            raise Stopped
+
+    def end(self, **change: object) -> None:
+        """Write down how it ended."""
+        type(self).objects.filter(pk=self.pk).update(**change, **self.DROPPED)  # type: ignore[attr-defined]
+
+    def stop(self) -> None:
+        """Ask it to stop, if it is not over."""
+        type(self).objects.filter(pk=self.pk, status__in=self.LEFT).update(status=Status.STOPPED, **self.DROPPED)  # type: ignore[attr-defined]
+        self.refresh_from_db()
+
+
+class PhotoReading(Work):
+    """Finding the outline in a photograph; `marks` are where known length and axis probably are."""
 
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="photo_readings")
     name = models.CharField(max_length=160)
     picture = models.BinaryField(null=True)
-    status = models.CharField(max_length=8, choices=Status.choices, default=Status.WAITING)
-    working_on = models.CharField(max_length=200, blank=True)
-    error = models.JSONField(null=True)
     marks = models.JSONField(null=True)
-    asked = models.DateTimeField(default=timezone.now)
+    DROPPED = {"picture": None}
 
     def __str__(self) -> str:
         return f"photograph {self.name} of {self.job}"
 
 
-class Flattening(models.Model):
-    """Laying a large patch of a mesh flat, done by a task; the result is kept among the job's files."""
+class Flattening(Work):
+    """Laying a large patch of a mesh flat; the result is kept among the job's files."""
 
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="flattenings")
     document = models.JSONField()
-    status = models.CharField(max_length=8, choices=Status.choices, default=Status.WAITING)
-    working_on = models.CharField(max_length=200, blank=True)
     share = models.FloatField(default=0.0)
-    error = models.JSONField(null=True)
-    asked = models.DateTimeField(default=timezone.now)
 
     def __str__(self) -> str:
         return f"flattening for {self.job}"
 
 
-class Export(models.Model):
-    """The files of one revision of a job, made by a task."""
-
-    Status = Status
+class Export(Work):
+    """The files of one revision of a job."""
 
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="exports")
     revision = models.PositiveIntegerField()
     document = models.JSONField()
-    status = models.CharField(max_length=8, choices=Status.choices, default=Status.WAITING)
     done = models.PositiveIntegerField(default=0)
     total = models.PositiveIntegerField(default=0)
-    working_on = models.CharField(max_length=200, blank=True)
-    error = models.JSONField(null=True)
     zip = models.BinaryField(null=True)
     names = models.JSONField(default=list)
-    asked = models.DateTimeField(default=timezone.now)
 
     class Meta:
         ordering = ["-asked"]

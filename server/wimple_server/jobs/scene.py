@@ -295,7 +295,7 @@ def make_scene(b: Build, style: LengthStyle, step: str, fault: WimpleError | Non
         "document": b.job,
         "levels": {s: b.levels[s] for s in STEPS} | ({fault_step: "stop"} if fault_step else {}),
         "verdicts": [_verdict(v, style) for v in b.verdicts],
-        "fault": {"field": fault.field, "message": fault.message, "hint": fault.hint, "places": list(fault.places)} if fault else None,
+        "fault": {"code": fault.code, "field": fault.field, "message": fault.message, "hint": fault.hint, "places": list(fault.places)} if fault else None,
         "fault_step": fault_step,
         "measure": _measure(b, style, step),
         "template": _template(b, step),

@@ -25,6 +25,8 @@ class VerdictOut(Schema):
 
 
 class FaultOut(Schema):
+    code: str = ""
+    """The error's stable code, where the whole step failed by it."""
     field: str
     message: str
     hint: str

@@ -2365,6 +2365,11 @@ export interface components {
         };
         /** FaultOut */
         FaultOut: {
+            /**
+             * Code
+             * @default
+             */
+            code: string;
             /** Field */
             field: string;
             /** Message */

@@ -10,7 +10,7 @@
   let trouble = $state('');
   const mode = $derived(String(job.value('wrap.patch.mode') ?? 'whole'));
   const busy = $derived(work?.status === 'waiting' || work?.status === 'running');
-  const waits = $derived(job.scene?.fault?.message.includes('takes a while') ?? false);
+  const waits = $derived(job.scene?.fault?.code === 'not_flattened');
   const loop = $derived((job.value('wrap.patch.loop') as [number, number][] | undefined) ?? []);
   const faults = $derived(job.faults.filter((f) => f.field.startsWith('wrap.patch')));
 
