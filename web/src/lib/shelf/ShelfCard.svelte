@@ -2,11 +2,12 @@
   /** One kept blank, whole: its drawing, readings, note, tags and picture, and what can be done with it. */
   import { Dialog } from 'bits-ui';
   import { client, take, takeAs, fileForm, wordsOf, type Schemas } from '../api/client';
-  import { pathOf } from '../drawing/paper';
   import { session } from '../state/session.svelte';
   import { kindName } from '../steps/measure/kinds';
   import { lengthText, unitOf } from '../units';
   import { day } from '../ui/day';
+  import FilePick from '../ui/FilePick.svelte';
+  import Outline from '../ui/Outline.svelte';
 
   type Blank = Schemas['BlankOut'];
   let {
@@ -22,13 +23,8 @@
   } = $props();
   let trouble = $state('');
   let sure = $state(false);
-  let picker: HTMLInputElement;
+  let picker: FilePick;
   const at = $derived({ params: { path: { blank_id: blank.id } } });
-  const box = $derived.by(() => {
-    const [l, b, r, t] = blank.bounds;
-    const pad = Math.max(r - l, t - b) * 0.05;
-    return `${l - pad} ${-t - pad} ${r - l + 2 * pad} ${t - b + 2 * pad}`;
-  });
   /** Every dimension in it with its readings, found by their shape. */
   const readings = $derived.by(() => {
     const out: [string, string, number[]][] = [];
@@ -60,20 +56,8 @@
       await take(client.DELETE('/api/shelf/{blank_id}', at));
       onclose();
     });
-  const picture = (files: FileList | null) =>
-    run(async () => {
-      const file = files?.[0];
-      if (!file) return;
-      onshow(
-        await takeAs<Blank>(
-          client.POST('/api/shelf/{blank_id}/picture', {
-            ...at,
-            ...fileForm(file),
-          }),
-        ),
-      );
-      picker.value = '';
-    });
+  const picture = async (file: File) =>
+    onshow(await takeAs<Blank>(client.POST('/api/shelf/{blank_id}/picture', { ...at, ...fileForm(file) })));
 </script>
 
 <Dialog.Root open onOpenChange={(o) => !o && onclose()}>
@@ -99,28 +83,11 @@
               />
             {/if}
           {/key}
-          <svg viewBox={box} class="mt-2 h-[190px] w-full" aria-label="Its outline" role="img">
-            <path
-              d={pathOf(blank.outline)}
-              fill={blank.colour}
-              fill-rule="evenodd"
-              stroke="var(--color-ink)"
-              stroke-width="1.4"
-              vector-effect="non-scaling-stroke"
-            />
-          </svg>
-          <button class="link mt-1 text-[13px]" onclick={() => picker.click()}
+          <Outline outline={blank.outline} bounds={blank.bounds} fill={blank.colour} class="mt-2 h-[190px] w-full" />
+          <button class="link mt-1 text-[13px]" onclick={() => picker.pick()}
             >{blank.has_picture ? 'another picture' : 'give it a picture'}</button
           >
-          <input
-            bind:this={picker}
-            type="file"
-            accept="image/*"
-            class="sr-only"
-            tabindex="-1"
-            aria-label="Picture of the blank"
-            onchange={(e) => picture((e.target as HTMLInputElement).files)}
-          />
+          <FilePick bind:this={picker} accept="image/*" label="Picture of the blank" onfile={picture} bind:trouble />
         </div>
         <div>
           <label class="block">

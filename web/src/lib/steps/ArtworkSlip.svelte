@@ -1,9 +1,10 @@
 <script lang="ts">
   import { RadioGroup } from 'bits-ui';
-  import { ApiError, client, take, fileForm, wordsOf, type Schemas } from '../api/client';
+  import { ApiError, client, take, fileForm, type Schemas } from '../api/client';
   import type { JobState } from '../state/job.svelte';
   import { session } from '../state/session.svelte';
   import { lengthText, unitOf } from '../units';
+  import FilePick from '../ui/FilePick.svelte';
   import Field from '../ui/Field.svelte';
 
   let { job }: { job: JobState } = $props();
@@ -15,47 +16,36 @@
   const tapered = $derived(cup && (job.scene?.measure.k ?? 0) !== 0);
   let trouble = $state('');
   let busy = $state(false);
-  let picker: HTMLInputElement;
+  let picker: FilePick;
 
-  async function upload(files: FileList | null) {
-    const file = files?.[0];
-    if (!file) return;
-    busy = true;
-    trouble = '';
-    try {
-      if (file.size > 20_000_000)
-        throw new ApiError(
-          422,
-          'bad_drawing',
-          `“${file.name}” has ${(file.size / 1e6).toFixed(0)} MB.`,
-          'At most 20 MB are taken: simplify the drawing, or take pictures out.',
-          [],
-        );
-      const added = await take(
-        client.POST('/api/jobs/{job_id}/drawings', {
-          params: { path: { job_id: job.id } },
-          ...fileForm(file),
-        }),
+  async function upload(file: File) {
+    if (file.size > 20_000_000)
+      throw new ApiError(
+        422,
+        'bad_drawing',
+        `“${file.name}” has ${(file.size / 1e6).toFixed(0)} MB.`,
+        'At most 20 MB are taken: simplify the drawing, or take pictures out.',
+        [],
       );
-      const face = job.scene!.measure.faces[0];
-      const m = job.scene!.measure;
-      const wide = (face?.width ?? m.free_right - m.free_left) * 0.9;
-      const tall = (face?.height ?? m.free_high - m.free_low) * 0.9;
-      const width = Math.min(added.width, wide, (tall * added.width) / added.height);
-      job.selected = drawings.length;
-      job.change({
-        ...job.document!,
-        drawings: [
-          ...drawings,
-          { file: added.file, placement: { width_mm: Number(width.toFixed(1)), ...placeOn(face) } as never },
-        ],
-      });
-    } catch (bad) {
-      trouble = wordsOf(bad);
-    } finally {
-      busy = false;
-      picker.value = '';
-    }
+    const added = await take(
+      client.POST('/api/jobs/{job_id}/drawings', {
+        params: { path: { job_id: job.id } },
+        ...fileForm(file),
+      }),
+    );
+    const face = job.scene!.measure.faces[0];
+    const m = job.scene!.measure;
+    const wide = (face?.width ?? m.free_right - m.free_left) * 0.9;
+    const tall = (face?.height ?? m.free_high - m.free_low) * 0.9;
+    const width = Math.min(added.width, wide, (tall * added.width) / added.height);
+    job.selected = drawings.length;
+    job.change({
+      ...job.document!,
+      drawings: [
+        ...drawings,
+        { file: added.file, placement: { width_mm: Number(width.toFixed(1)), ...placeOn(face) } as never },
+      ],
+    });
   }
   type Face = Schemas['FacePart'] | undefined;
   const placeOn = (face: Face) => {
@@ -87,14 +77,13 @@
   };
 </script>
 
-<input
+<FilePick
   bind:this={picker}
-  type="file"
   accept=".svg,.svgz,image/svg+xml"
-  class="sr-only"
-  tabindex="-1"
-  aria-label="Drawing to add"
-  onchange={(e) => upload((e.target as HTMLInputElement).files)}
+  label="Drawing to add"
+  onfile={upload}
+  bind:busy
+  bind:trouble
 />
 {#if !drawings.length}
   <p class="mb-3 leading-snug">
@@ -116,7 +105,7 @@
   <button
     class="button {drawings.length ? '' : 'button-main'}"
     disabled={busy || drawings.length >= 40}
-    onclick={() => picker.click()}>{busy ? 'Reading …' : drawings.length ? 'Add a drawing' : 'Bring a drawing'}</button
+    onclick={() => picker.pick()}>{busy ? 'Reading …' : drawings.length ? 'Add a drawing' : 'Bring a drawing'}</button
   >
   {#if drawings.length}<button class="button" onclick={takeOut}>Take out</button>{/if}
 </div>

@@ -1,12 +1,13 @@
 <script lang="ts">
   /** The job's files: made by a task that shows its progress and can be stopped, then one zip and each file alone. */
   import { client, take, wordsOf, type Schemas } from '../api/client';
+  import { follow, isBusy } from '../api/work';
   import type { JobState } from '../state/job.svelte';
 
   let { job, only = [], label = 'All files' }: { job: JobState; only?: string[]; label?: string } = $props();
   let made = $state<Schemas['ExportOut'] | null>(null);
   let trouble = $state('');
-  const busy = $derived(made?.status === 'waiting' || made?.status === 'running');
+  const busy = $derived(isBusy(made));
   const names = $derived((made?.names ?? []).filter((n) => !only.length || only.some((o) => n.startsWith(o))));
 
   async function start() {
@@ -15,12 +16,12 @@
     try {
       await job.store();
       if (job.save !== 'saved') throw new Error('The job must be saved first: put right what is marked.');
-      made = await take(client.POST('/api/jobs/{job_id}/exports', { params: { path: { job_id: job.id } } }));
-      while (made && (made.status === 'waiting' || made.status === 'running')) {
-        await new Promise((r) => setTimeout(r, 250));
-        made = await take(client.GET('/api/exports/{export_id}', { params: { path: { export_id: made.id } } }));
-      }
-      if (made?.error) trouble = `${made.error.message} ${made.error.hint}`;
+      made = await follow(
+        take(client.POST('/api/jobs/{job_id}/exports', { params: { path: { job_id: job.id } } })),
+        (id) => take(client.GET('/api/exports/{export_id}', { params: { path: { export_id: id } } })),
+        (now) => (made = now),
+      );
+      if (made.error) trouble = `${made.error.message} ${made.error.hint}`;
     } catch (bad) {
       trouble = wordsOf(bad);
     }

@@ -1,6 +1,7 @@
 <script lang="ts">
   /** Which part of a scanned body is wrapped, which line stays true, and its flattening as a task. */
   import { client, take, wordsOf, type Schemas } from '../api/client';
+  import { follow, isBusy } from '../api/work';
   import type { JobState } from '../state/job.svelte';
   import Field from '../ui/Field.svelte';
   import Pick from '../ui/Pick.svelte';
@@ -9,7 +10,7 @@
   let work = $state<Schemas['FlatteningOut'] | null>(null);
   let trouble = $state('');
   const mode = $derived(String(job.value('wrap.patch.mode') ?? 'whole'));
-  const busy = $derived(work?.status === 'waiting' || work?.status === 'running');
+  const busy = $derived(isBusy(work));
   const waits = $derived(job.scene?.fault?.code === 'not_flattened');
   const loop = $derived((job.value('wrap.patch.loop') as [number, number][] | undefined) ?? []);
   const faults = $derived(job.faults.filter((f) => f.field.startsWith('wrap.patch')));
@@ -17,17 +18,17 @@
   async function flatten() {
     trouble = '';
     try {
-      work = await take(
-        client.POST('/api/jobs/{job_id}/flattenings', {
-          params: { path: { job_id: job.id } },
-          body: { document: job.document as never },
-        }),
+      work = await follow(
+        take(
+          client.POST('/api/jobs/{job_id}/flattenings', {
+            params: { path: { job_id: job.id } },
+            body: { document: job.document as never },
+          }),
+        ),
+        (id) => take(client.GET('/api/flattenings/{work_id}', { params: { path: { work_id: id } } })),
+        (now) => (work = now),
       );
-      while (work && (work.status === 'waiting' || work.status === 'running')) {
-        await new Promise((r) => setTimeout(r, 250));
-        work = await take(client.GET('/api/flattenings/{work_id}', { params: { path: { work_id: work.id } } }));
-      }
-      if (work?.error) trouble = `${work.error.message} ${work.error.hint}`;
+      if (work.error) trouble = `${work.error.message} ${work.error.hint}`;
       await job.build();
     } catch (bad) {
       trouble = wordsOf(bad);

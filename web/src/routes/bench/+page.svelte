@@ -3,12 +3,12 @@
   import { onMount } from 'svelte';
   import { DropdownMenu } from 'bits-ui';
   import { client, take, type Schemas, type Ticket } from '$lib/api/client';
-  import { pathOf } from '$lib/drawing/paper';
   import { STEP_NAMES, type Step } from '$lib/state/job.svelte';
   import { session } from '$lib/state/session.svelte';
   import { KINDS } from '$lib/steps/measure/kinds';
   import { day } from '$lib/ui/day';
   import Glyph from '$lib/ui/Glyph.svelte';
+  import Outline from '$lib/ui/Outline.svelte';
   import Places from '$lib/ui/Places.svelte';
 
   type StartKind = NonNullable<Schemas['NewJob']['kind']>;
@@ -32,11 +32,6 @@
     await take(client.DELETE('/api/jobs/{job_id}', { params: { path: { job_id: t.id } } }));
     await load();
   }
-  const box = (t: Ticket) => {
-    const [l, b, r, h] = t.bounds as [number, number, number, number];
-    const pad = Math.max(r - l, h - b) * 0.04;
-    return `${l - pad} ${-h - pad} ${r - l + 2 * pad} ${h - b + 2 * pad}`;
-  };
 </script>
 
 <svelte:head><title>Bench · Wimple</title></svelte:head>
@@ -80,16 +75,7 @@
     {#each tickets ?? [] as t (t.id)}
       <li class="border-hairline bg-sheet relative rounded-[3px] border">
         <a href="/jobs/{t.id}/measure" class="block p-3">
-          <svg viewBox={box(t)} class="mb-3 h-[230px] w-full" aria-hidden="true">
-            {#each t.paints as p, i (i)}<path d={pathOf(p.rings)} fill={p.colour} fill-rule="evenodd" />{/each}
-            <path
-              d={pathOf(t.outline)}
-              fill="none"
-              stroke="var(--color-ink)"
-              stroke-width="1.2"
-              vector-effect="non-scaling-stroke"
-            />
-          </svg>
+          <Outline outline={t.outline} bounds={t.bounds} paints={t.paints} class="mb-3 h-[230px] w-full" />
           <span class="block truncate pr-8 text-[17px] font-[650]">{t.title} × {t.quantity}</span>
           <span class="fine block truncate"
             >{t.customer || 'no customer'} · {t.due ? `due ${day(t.due)}` : 'no due date'}</span

@@ -4,11 +4,12 @@
   import { onMount } from 'svelte';
   import { goto } from '$app/navigation';
   import { client, take, takeAs, fileForm, wordsOf, type Schemas } from '$lib/api/client';
-  import { pathOf } from '$lib/drawing/paper';
   import ShelfCard from '$lib/shelf/ShelfCard.svelte';
   import { session } from '$lib/state/session.svelte';
   import { kindName, KINDS } from '$lib/steps/measure/kinds';
   import Glyph from '$lib/ui/Glyph.svelte';
+  import FilePick from '$lib/ui/FilePick.svelte';
+  import Outline from '$lib/ui/Outline.svelte';
   import Places from '$lib/ui/Places.svelte';
 
   type Card = Schemas['CardOut'];
@@ -21,7 +22,7 @@
   let chosen = $state.raw<Card[]>([]);
   let open = $state.raw<Schemas['BlankOut'] | null>(null);
   let compared = $state.raw<Schemas['ComparisonOut'] | null>(null);
-  let importer: HTMLInputElement;
+  let importer: FilePick;
   let asked = 0;
   let timer: ReturnType<typeof setTimeout> | undefined;
 
@@ -77,19 +78,11 @@
       trouble = words(bad);
     }
   }
-  async function bringIn(files: FileList | null) {
-    const file = files?.[0];
-    if (!file) return;
+  async function bringIn(file: File) {
     said = '';
-    try {
-      const { taken } = await take(client.POST('/api/shelf/import', { ...fileForm(file) }));
-      await load();
-      said = `${taken} blank${taken === 1 ? '' : 's'} taken in.`;
-    } catch (bad) {
-      trouble = words(bad);
-    } finally {
-      importer.value = '';
-    }
+    const { taken } = await take(client.POST('/api/shelf/import', { ...fileForm(file) }));
+    await load();
+    said = `${taken} blank${taken === 1 ? '' : 's'} taken in.`;
   }
   const kinds = KINDS.filter(([k]) => k !== 'mug');
 </script>
@@ -122,15 +115,13 @@
       >{chosen.length === 2 ? 'Compare the two' : `Compare (${chosen.length} of 2 chosen)`}</button
     >
     <a class="button" href="/api/shelf/export" download="shelf.wimple.json">Carry out</a>
-    <button class="button" onclick={() => importer.click()}>Bring in</button>
-    <input
+    <button class="button" onclick={() => importer.pick()}>Bring in</button>
+    <FilePick
       bind:this={importer}
-      type="file"
       accept=".json,application/json"
-      class="sr-only"
-      tabindex="-1"
-      aria-label="Exported Shelf"
-      onchange={(e) => bringIn((e.target as HTMLInputElement).files)}
+      label="Exported Shelf"
+      onfile={bringIn}
+      bind:trouble
     />
   </div>
   {#if shelf?.tags.length}
@@ -160,27 +151,12 @@
   <ul class="grid grid-cols-[repeat(auto-fill,minmax(232px,1fr))] gap-3">
     {#each shelf?.blanks ?? [] as card (card.id)}
       {@const on = chosen.some((c) => c.id === card.id)}
-      {@const [l, b, r, t] = card.bounds}
-      {@const pad = Math.max(r - l, t - b) * 0.05}
       <li class="bg-sheet relative rounded-[3px] border {on ? 'border-blue' : 'border-hairline'}">
         <button class="block w-full p-3 text-left" onclick={() => show(card.id)}>
           {#if card.has_picture}
             <img class="mb-2 h-[128px] w-full object-contain" src="/api/shelf/{card.id}/picture" alt="" />
           {:else}
-            <svg
-              viewBox="{l - pad} {-t - pad} {r - l + 2 * pad} {t - b + 2 * pad}"
-              class="mb-2 h-[128px] w-full"
-              aria-hidden="true"
-            >
-              <path
-                d={pathOf(card.outline)}
-                fill={card.colour}
-                fill-rule="evenodd"
-                stroke="var(--color-ink)"
-                stroke-width="1.3"
-                vector-effect="non-scaling-stroke"
-              />
-            </svg>
+            <Outline outline={card.outline} bounds={card.bounds} fill={card.colour} class="mb-2 h-[128px] w-full" />
           {/if}
           <span class="block truncate font-[650]">{card.name}</span>
           <span class="fine narrow block truncate">{card.size}</span>

@@ -1,56 +1,38 @@
 <script lang="ts">
   /** Brings a triangle mesh into the job and makes it the blank. */
-  import { client, take, fileForm, wordsOf } from '../../api/client';
+  import { client, take, fileForm } from '../../api/client';
+  import FilePick from '../../ui/FilePick.svelte';
   import type { JobState } from '../../state/job.svelte';
 
   let { job, label }: { job: JobState; label: string } = $props();
   let trouble = $state('');
   let busy = $state(false);
-  let picker: HTMLInputElement;
+  let picker: FilePick;
 
   export function pick() {
-    picker.click();
+    picker.pick();
   }
-  async function upload(files: FileList | null) {
-    const file = files?.[0];
-    if (!file) return;
-    busy = true;
-    trouble = '';
-    try {
-      const added = await take(
-        client.POST('/api/jobs/{job_id}/mesh', {
-          params: { path: { job_id: job.id } },
-          ...fileForm(file),
-        }),
-      );
-      const now = job.value('blank') as Record<string, unknown>;
-      const size = Math.max(added.width, added.height);
-      job.set('blank', {
-        kind: 'mesh',
-        name: now.kind === 'mesh' ? now.name : file.name.replace(/\.[^.]*$/, '').slice(0, 100),
-        colour: now.colour,
-        file: added.file,
-        // A guess to be looked at: nobody wraps a body of half a millimetre or of five metres.
-        unit: now.kind === 'mesh' ? now.unit : size < 1.5 ? 'm' : 'mm',
-        up: now.kind === 'mesh' ? now.up : 'z',
-      });
-    } catch (bad) {
-      trouble = wordsOf(bad);
-    } finally {
-      busy = false;
-      picker.value = '';
-    }
+  async function upload(file: File) {
+    const added = await take(
+      client.POST('/api/jobs/{job_id}/mesh', {
+        params: { path: { job_id: job.id } },
+        ...fileForm(file),
+      }),
+    );
+    const now = job.value('blank') as Record<string, unknown>;
+    const size = Math.max(added.width, added.height);
+    job.set('blank', {
+      kind: 'mesh',
+      name: now.kind === 'mesh' ? now.name : file.name.replace(/\.[^.]*$/, '').slice(0, 100),
+      colour: now.colour,
+      file: added.file,
+      // A guess to be looked at: nobody wraps a body of half a millimetre or of five metres.
+      unit: now.kind === 'mesh' ? now.unit : size < 1.5 ? 'm' : 'mm',
+      up: now.kind === 'mesh' ? now.up : 'z',
+    });
   }
 </script>
 
-<input
-  bind:this={picker}
-  type="file"
-  accept=".stl,.obj,.ply"
-  class="sr-only"
-  tabindex="-1"
-  aria-label="Mesh of the body"
-  onchange={(e) => upload((e.target as HTMLInputElement).files)}
-/>
+<FilePick bind:this={picker} accept=".stl,.obj,.ply" label="Mesh of the body" onfile={upload} bind:busy bind:trouble />
 <button class="button text-[13px]" disabled={busy} onclick={pick}>{busy ? 'Reading …' : label}</button>
 {#if trouble}<p class="text-stop pt-1 text-[13px]" role="alert">{trouble}</p>{/if}

@@ -1,6 +1,6 @@
 <script lang="ts">
   /** Flat panels of every shape, panels bent one way, and what is kept clear on them. */
-  import { client, take, fileForm, wordsOf } from '../../api/client';
+  import { client, take, fileForm } from '../../api/client';
   import type { JobState } from '../../state/job.svelte';
   import { session } from '../../state/session.svelte';
   import { length } from '../../units';
@@ -11,6 +11,7 @@
   import Readings from '../Readings.svelte';
   import { SHAPES } from './kinds';
   import RiseGrid from './RiseGrid.svelte';
+  import FilePick from '../../ui/FilePick.svelte';
   import Zones from './Zones.svelte';
 
   let { job }: { job: JobState } = $props();
@@ -19,7 +20,7 @@
   const places = $derived((job.value('blank.places') as unknown[] | undefined) ?? []);
   const free = $derived(job.scene?.measure.free_parts[0]);
   let trouble = $state('');
-  let picker: HTMLInputElement;
+  let picker: FilePick;
 
   const read = (reads: string, value: number, instrument = 'ruler') => ({ reads, instrument, readings: [value] });
   const mean = (name: string, or: number) => Number((job.scene?.measure.readings[name]?.mean ?? or).toFixed(1));
@@ -28,7 +29,7 @@
     const w = mean('width', 200);
     const h = mean('height', w);
     const size: Record<string, string> = { circle: 'diameter', hexagon: 'across_flats', polygon: 'across_flats' };
-    if (to === 'outline') return picker.click();
+    if (to === 'outline') return picker.pick();
     job.set('blank', {
       ...(job.value('blank') as object),
       shape: to,
@@ -38,30 +39,21 @@
       outline: null,
     });
   }
-  async function bringOutline(files: FileList | null) {
-    const file = files?.[0];
-    if (!file) return;
-    trouble = '';
-    try {
-      const added = await take(
-        client.POST('/api/jobs/{job_id}/outline', {
-          params: { path: { job_id: job.id } },
-          ...fileForm(file),
-        }),
-      );
-      job.set('blank', {
-        ...(job.value('blank') as object),
-        shape: 'outline',
-        outline: added.file,
-        width: read('width', Number(added.width.toFixed(2))),
-        height: null,
-        corner: null,
-      });
-    } catch (bad) {
-      trouble = wordsOf(bad);
-    } finally {
-      picker.value = '';
-    }
+  async function bringOutline(file: File) {
+    const added = await take(
+      client.POST('/api/jobs/{job_id}/outline', {
+        params: { path: { job_id: job.id } },
+        ...fileForm(file),
+      }),
+    );
+    job.set('blank', {
+      ...(job.value('blank') as object),
+      shape: 'outline',
+      outline: added.file,
+      width: read('width', Number(added.width.toFixed(2))),
+      height: null,
+      corner: null,
+    });
   }
   const SIZES: [string, string][] = [
     ['across_flats', 'across flats'],
@@ -70,21 +62,13 @@
   ];
 </script>
 
-<input
-  bind:this={picker}
-  type="file"
-  accept=".svg,.dxf"
-  class="sr-only"
-  tabindex="-1"
-  aria-label="Drawing of the outline"
-  onchange={(e) => bringOutline((e.target as HTMLInputElement).files)}
-/>
+<FilePick bind:this={picker} accept=".svg,.dxf" label="Drawing of the outline" onfile={bringOutline} bind:trouble />
 {#if kind === 'panel'}
   <Pick {job} path="blank.shape" label="Shape" choices={SHAPES} onpick={pickShape} />
   {#if shape === 'outline'}
     <p class="fine py-1">
       {job.value('blank.outline')} ·
-      <button class="link" onclick={() => picker.click()}>another drawing</button>
+      <button class="link" onclick={() => picker.pick()}>another drawing</button>
     </p>
   {/if}
   {#if shape === 'circle'}

@@ -1,19 +1,22 @@
 <script lang="ts">
   /** A side view: taken in by a task, marked by hand, held against the readings, or read off as rings. */
-  import { client, takeAs, fileForm, wordsOf, type Schemas } from '../../api/client';
+  import { client, takeAs, fileForm, type Schemas } from '../../api/client';
+  import { follow, isBusy } from '../../api/work';
   import type { JobState } from '../../state/job.svelte';
   import { session } from '../../state/session.svelte';
   import { length } from '../../units';
   import Field from '../../ui/Field.svelte';
   import Fold from '../../ui/Fold.svelte';
+  import FilePick from '../../ui/FilePick.svelte';
   import Pick from '../../ui/Pick.svelte';
 
   let { job }: { job: JobState } = $props();
-  let reading = $state<Schemas['PhotoOut'] | null>(null);
+  type Photo = Schemas['PhotoOut'];
+  let reading = $state<Photo | null>(null);
   let trouble = $state('');
-  let picker: HTMLInputElement;
+  let picker: FilePick;
   const photo = $derived(job.value('blank.photo') as { file: string } | null);
-  const busy = $derived(reading?.status === 'waiting' || reading?.status === 'running');
+  const busy = $derived(isBusy(reading));
   const found = $derived(job.scene?.measure.photo);
   const revolution = $derived(job.value('blank.kind') === 'revolution');
   const faults = $derived(
@@ -29,45 +32,31 @@
         : (WORDS[path] ?? path);
   };
 
-  async function upload(files: FileList | null) {
-    const file = files?.[0];
-    if (!file) return;
-    trouble = '';
-    try {
-      reading = await takeAs<Schemas['PhotoOut']>(
-        client.POST('/api/jobs/{job_id}/photo', {
-          params: { path: { job_id: job.id } },
-          ...fileForm(file),
-        }),
-      );
-      while (reading && (reading.status === 'waiting' || reading.status === 'running')) {
-        await new Promise((r) => setTimeout(r, 200));
-        reading = await takeAs<Schemas['PhotoOut']>(
-          client.GET('/api/photos/{reading_id}', { params: { path: { reading_id: reading.id } } }),
-        );
-      }
-      if (reading?.error) trouble = `${reading.error.message} ${reading.error.hint}`;
-      if (reading?.status === 'done' && reading.marks) {
-        job.set('blank.photo', {
-          file: reading.name,
-          known_mm: 85.6,
-          known: reading.marks.known,
-          axis: reading.marks.axis,
-          distance_mm: 600,
-          nearer_mm: 0,
-          side: job.value('blank.handle') ? ((job.scene?.measure.handle ?? 0) > 0 ? 'left' : 'right') : 'both',
-        });
-        job.photo = true;
-      }
-    } catch (bad) {
-      trouble = wordsOf(bad);
-    } finally {
-      picker.value = '';
+  async function upload(file: File) {
+    reading = await follow(
+      takeAs<Photo>(
+        client.POST('/api/jobs/{job_id}/photo', { params: { path: { job_id: job.id } }, ...fileForm(file) }),
+      ),
+      (id) => takeAs<Photo>(client.GET('/api/photos/{reading_id}', { params: { path: { reading_id: id } } })),
+      (now) => (reading = now),
+    );
+    if (reading.error) trouble = `${reading.error.message} ${reading.error.hint}`;
+    if (reading.status === 'done' && reading.marks) {
+      job.set('blank.photo', {
+        file: reading.name,
+        known_mm: 85.6,
+        known: reading.marks.known,
+        axis: reading.marks.axis,
+        distance_mm: 600,
+        nearer_mm: 0,
+        side: job.value('blank.handle') ? ((job.scene?.measure.handle ?? 0) > 0 ? 'left' : 'right') : 'both',
+      });
+      job.photo = true;
     }
   }
   async function stop() {
     if (reading)
-      reading = await takeAs<Schemas['PhotoOut']>(
+      reading = await takeAs<Photo>(
         client.DELETE('/api/photos/{reading_id}', { params: { path: { reading_id: reading.id } } }),
       );
   }
@@ -86,14 +75,12 @@
   }
 </script>
 
-<input
+<FilePick
   bind:this={picker}
-  type="file"
   accept="image/jpeg,image/png,image/webp,image/tiff"
-  class="sr-only"
-  tabindex="-1"
-  aria-label="Photograph of the side"
-  onchange={(e) => upload((e.target as HTMLInputElement).files)}
+  label="Photograph of the side"
+  onfile={upload}
+  bind:trouble
 />
 <Fold title="Photograph" note={photo?.file ?? ''} open={!!photo}>
   {#if !photo}
@@ -103,7 +90,7 @@
     </p>
   {/if}
   <div class="flex flex-wrap gap-2 text-[13px]">
-    <button class="button px-2!" disabled={busy} onclick={() => picker.click()}
+    <button class="button px-2!" disabled={busy} onclick={() => picker.pick()}
       >{busy ? 'Finding the outline …' : photo ? 'Another photograph' : 'Bring a photograph'}</button
     >
     {#if busy}<button class="button px-2!" onclick={stop}>Stop</button>{/if}
