@@ -19,11 +19,16 @@ Row = dict[str, object]
 
 
 def a_reading_changed() -> list[Row]:
-    """From a changed reading to verdicts and free areas, the files of the blank being read already. The ratio is against the plain cup."""
+    """From a changed reading to verdicts and free areas, the files of the blank being read already. The ratio is
+    against the plain cup."""
     rows: list[Row] = []
     for path in sorted(EXAMPLES.glob("*.wimple.json")):
         job = load_job(json.loads(path.read_text(encoding="utf-8")))
-        files = {n: (EXAMPLES / "drawings" / n).read_bytes() for n in files_of(job.blank) if (EXAMPLES / "drawings" / n).is_file()}
+        files = {
+            n: (EXAMPLES / "drawings" / n).read_bytes()
+            for n in files_of(job.blank)
+            if (EXAMPLES / "drawings" / n).is_file()
+        }
         cache = StageCache()
         build(job, files, "measure", cache)
         took = []
@@ -46,7 +51,8 @@ def a_reading_changed() -> list[Row]:
 
 
 def photographs() -> list[Row]:
-    """The outline in pictures of two and of twelve megapixels, and the profile off it; the ratio is against opening the picture."""
+    """The outline in pictures of two and of twelve megapixels, and the profile off it; the ratio is against opening
+    the picture."""
     from wimple_core.job.blanks import Photo
     from wimple_core.measure.photo import open_picture
 
@@ -68,8 +74,16 @@ def photographs() -> list[Row]:
         found = profile_from(outline, photo)
         off = time.perf_counter() - began
         worst = float(abs(found.r - profile(found.z.clip(0, height)))[(found.z > 1) & (found.z < height - 1)].max())
-        rows.append({"what": f"outline in {size[0] * size[1] / 1e6:.0f} megapixels", "ours_ms": statistics.median(finding) * 1e3,
-                     "limit_ms": 2000, "ratio": statistics.median(finding) / statistics.median(opening), "profile_ms": off * 1e3, "worst_radius_off_mm": worst})  # fmt: skip
+        rows.append(
+            {
+                "what": f"outline in {size[0] * size[1] / 1e6:.0f} megapixels",
+                "ours_ms": statistics.median(finding) * 1e3,
+                "limit_ms": 2000,
+                "ratio": statistics.median(finding) / statistics.median(opening),
+                "profile_ms": off * 1e3,
+                "worst_radius_off_mm": worst,
+            }
+        )
     return rows
 
 
@@ -104,20 +118,35 @@ def shelf(count: int = 5000) -> list[Row]:
             assert answer.status_code == 200, answer.content
         return statistics.median(took) * 1000
 
-    queries = {"opened": "", "searched for two words": "?q=mug+batch-7", "by a tag": "?tag=handle", "by kind": "?kind=dome"}
+    queries = {
+        "opened": "",
+        "searched for two words": "?q=mug+batch-7",
+        "by a tag": "?tag=handle",
+        "by kind": "?kind=dome",
+    }
     before = {name: ask(q) for name, q in queries.items()}
     models = list(ShelfBlank.objects.filter(workshop=workshop))
     many = []
     for i in range(count - len(models)):
         m = models[i % len(models)]
         twin = ShelfBlank(
-            workshop=workshop, name=f"{m.name}, batch-{i}", kind=m.kind, blank=m.blank, tags=[*m.tags, f"lot {i % 40}"], card=m.card
+            workshop=workshop,
+            name=f"{m.name}, batch-{i}",
+            kind=m.kind,
+            blank=m.blank,
+            tags=[*m.tags, f"lot {i % 40}"],
+            card=m.card,
         )
         twin.write_search()
         many.append(twin)
     ShelfBlank.objects.bulk_create(many, batch_size=500)
     return [
-        {"what": f"a Shelf of {count} blanks, {name}", "ours_ms": (took := ask(q)), "limit_ms": 200, "ratio": took / before[name]}
+        {
+            "what": f"a Shelf of {count} blanks, {name}",
+            "ours_ms": (took := ask(q)),
+            "limit_ms": 200,
+            "ratio": took / before[name],
+        }
         for name, q in queries.items()
     ]
 

@@ -100,8 +100,17 @@ def reading() -> list[Row]:
                 theirs += min(timed(lambda data=data: SVG.fromstring(data.decode()).topicosvg(), 3))
             except Exception as bad:
                 print(f"picosvg refused {f.name}: {bad}"[:100], file=sys.stderr)
-        rows.append({"what": f"60 drawings read, {folder.split('/')[0]}", "ours_ms": ours * 1e3, "against": "picosvg topicosvg", "theirs_ms": theirs * 1e3,
-                     "ratio": ours / theirs, "limit": 0.5, "refused": refused})  # fmt: skip
+        rows.append(
+            {
+                "what": f"60 drawings read, {folder.split('/')[0]}",
+                "ours_ms": ours * 1e3,
+                "against": "picosvg topicosvg",
+                "theirs_ms": theirs * 1e3,
+                "ratio": ours / theirs,
+                "limit": 0.5,
+                "refused": refused,
+            }
+        )
     return rows
 
 
@@ -152,14 +161,14 @@ def in_the_browser() -> list[Row]:
         before = sum(list(scripts.values())[: three_at[0]]) if three_at else sum(scripts.values())
         page.get_by_role("group", name=re.compile("^Artwork on the template")).focus()
         # The exact drawing is there when the outline path of the drawing has changed and the residual move is gone.
-        took = page.evaluate(
-            """async () => {
+        took = page.evaluate("""async () => {
               const exact = () => document.querySelector('[data-drawing="0"] path').getAttribute('d');
               const out = [];
               for (let i = 0; i < 20; i++) {
                 const was = exact();
                 const began = performance.now();
-                document.activeElement.dispatchEvent(new KeyboardEvent('keydown', { key: i % 2 ? 'ArrowUp' : 'ArrowDown', bubbles: true }));
+                const key = i % 2 ? 'ArrowUp' : 'ArrowDown';
+                document.activeElement.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true }));
                 while (exact() === was) await new Promise((r) => setTimeout(r, 1));
                 const there = performance.now() - began;
                 await new Promise((r) => requestAnimationFrame(() => setTimeout(r, 0)));
@@ -167,8 +176,7 @@ def in_the_browser() -> list[Row]:
                 await new Promise((r) => setTimeout(r, 350));
               }
               return out;
-            }"""
-        )
+            }""")
         turned = turning(page, address)
     return [
         *turned,
@@ -186,11 +194,21 @@ def main() -> None:
     rows = [*mapping(), *reading(), *building(), *measuring(), *band(), *patches(), *in_the_browser()]
     for r in rows:
         figures = ", ".join(f"{k} {v:.3g}" for k, v in r.items() if isinstance(v, float) and not math.isnan(v))
-        good = all([float(r.get("ratio", 0)) <= float(r.get("limit", 9e9)), float(r.get("ours_ms", 0)) <= float(r.get("limit_ms", 9e9)),
-                    float(r.get("ours_kb", 0)) <= float(r.get("limit_kb", 9e9)), not r.get("refused")])  # type: ignore[arg-type]  # fmt: skip
+        good = all(
+            [
+                float(r.get("ratio", 0)) <= float(r.get("limit", 9e9)),
+                float(r.get("ours_ms", 0)) <= float(r.get("limit_ms", 9e9)),
+                float(r.get("ours_kb", 0)) <= float(r.get("limit_kb", 9e9)),
+                not r.get("refused"),
+            ]
+        )  # type: ignore[arg-type]
         r["within"] = good
         print(f"{'ok  ' if good else 'OVER'} {r['what']}: {figures}")
-    out = {"machine": f"{platform.machine()}, Python {platform.python_version()}", "at": time.strftime("%Y-%m-%d"), "rows": rows}
+    out = {
+        "machine": f"{platform.machine()}, Python {platform.python_version()}",
+        "at": time.strftime("%Y-%m-%d"),
+        "rows": rows,
+    }
     (ROOT / "bench" / "results.json").write_text(json.dumps(out, indent=1) + "\n", encoding="utf-8")
 
 

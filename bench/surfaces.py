@@ -1,4 +1,5 @@
-"""How long flattening takes, against libigl's own least squares conformal map in the same run; the band of a mug while a diameter is dragged;
+"""How long flattening takes, against libigl's own least squares conformal map in the same run; the band of a mug
+while a diameter is dragged;
 and how often the strain map is drawn while the object turns."""
 
 from __future__ import annotations
@@ -21,7 +22,8 @@ Row = dict[str, object]
 
 
 def patches() -> list[Row]:
-    """Caps of 40 degrees with about 20,000 and 200,000 triangles, whole flattening against the conformal start alone."""
+    """Caps of 40 degrees with about 20,000 and 200,000 triangles, whole flattening against the conformal start
+    alone."""
     rows: list[Row] = []
     for rings, spokes, limit in ((70, 143, 3000), (223, 449, 45000)):
         mesh = cap_mesh(100.0, 40.0, rings, spokes)
@@ -34,8 +36,17 @@ def patches() -> list[Row]:
         took = time.perf_counter() - began
         ratio = of_triangles(flat, space, triangles, None).length_ratio
         a = np.radians(40)
-        rows.append({"what": f"a patch of {len(triangles):,} triangles flattened", "ours_ms": took * 1e3, "limit_ms": limit, "against": "igl.lscm", "theirs_ms": start * 1e3,
-                     "times_lscm": took / start, "over_milnors_bound_percent": float(100 * (ratio / (a / np.sin(a)) - 1))})  # fmt: skip
+        rows.append(
+            {
+                "what": f"a patch of {len(triangles):,} triangles flattened",
+                "ours_ms": took * 1e3,
+                "limit_ms": limit,
+                "against": "igl.lscm",
+                "theirs_ms": start * 1e3,
+                "times_lscm": took / start,
+                "over_milnors_bound_percent": float(100 * (ratio / (a / np.sin(a)) - 1)),
+            }
+        )
     return rows
 
 
@@ -49,7 +60,9 @@ def band() -> list[Row]:
         began = time.perf_counter()
         build(load_job(raw), files, "unwrap", cache)
         took.append(time.perf_counter() - began)
-    return [{"what": "the band of a mug, a diameter dragged", "ours_ms": statistics.median(took[2:]) * 1e3, "limit_ms": 100}]
+    return [
+        {"what": "the band of a mug, a diameter dragged", "ours_ms": statistics.median(took[2:]) * 1e3, "limit_ms": 100}
+    ]
 
 
 def turning(page: Page, address: str) -> list[Row]:
@@ -64,15 +77,23 @@ def turning(page: Page, address: str) -> list[Row]:
     frames = page.evaluate("""async () => {
       const el = document.querySelector('[role=application]');
       const box = el.getBoundingClientRect();
-      const send = (type, x) => el.dispatchEvent(new PointerEvent(type, {bubbles: true, clientX: x, clientY: box.top + 50, pointerId: 1}));
+      const send = (type, x) => el.dispatchEvent(
+            new PointerEvent(type, {bubbles: true, clientX: x, clientY: box.top + 50, pointerId: 1}));
       el.setPointerCapture = () => {};
       send('pointerdown', box.left + 50);
       const began = performance.now(); let n = 0, x = 0;
-      while (performance.now() - began < 3000) { x += 3; send('pointermove', box.left + 50 + x); await new Promise(requestAnimationFrame); n++; }
+      while (performance.now() - began < 3000) {
+            x += 3; send('pointermove', box.left + 50 + x); await new Promise(requestAnimationFrame); n++; }
       send('pointerup', box.left + 50 + x);
       return n / ((performance.now() - began) / 1000);
     }""")
-    return [{"what": "strain map while the object turns (software drawing)", "frames_a_second": float(frames), "wanted": 30.0}]
+    return [
+        {
+            "what": "strain map while the object turns (software drawing)",
+            "frames_a_second": float(frames),
+            "wanted": 30.0,
+        }
+    ]
 
 
 if __name__ == "__main__":

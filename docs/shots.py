@@ -39,7 +39,11 @@ def main() -> None:
         page = browser.new_page(viewport={"width": 1280, "height": 800}, reduced_motion="reduce")
         page.on(
             "console",
-            lambda m: print(m.type, m.text, file=sys.stderr) if m.type in ("error", "warning") and "GPU stall" not in m.text else None,
+            lambda m: (
+                print(m.type, m.text, file=sys.stderr)
+                if m.type in ("error", "warning") and "GPU stall" not in m.text
+                else None
+            ),
         )
         page.on("pageerror", lambda e: print("page error", e, file=sys.stderr))
 

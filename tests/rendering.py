@@ -1,4 +1,5 @@
-"""Made-up photographs and meshes of bodies that are known exactly: pictures by projecting points of the body, nothing else.
+"""Made-up photographs and meshes of bodies that are known exactly: pictures by projecting points of the body,
+nothing else.
 
 Run as a script it writes those the examples use.
 """
@@ -28,13 +29,27 @@ def profile_of(points: list[tuple[float, float]]) -> tuple[Profile, float]:
     return PchipInterpolator(z, r), float(z[-1])
 
 
-def photograph(profile: Profile, height: float, distance: float = 600.0, *, size: tuple[int, int] = (1600, 1200), eye: float | None = None,
-               off_mm: float = 0.0, noise: float = 0.0, seed: int = 1, handle: bool = False, blur: float = 0.0,
-               body: tuple[int, int, int] = (52, 84, 130), ground: tuple[int, int, int] = (226, 224, 216)):  # fmt: skip
+def photograph(
+    profile: Profile,
+    height: float,
+    distance: float = 600.0,
+    *,
+    size: tuple[int, int] = (1600, 1200),
+    eye: float | None = None,
+    off_mm: float = 0.0,
+    noise: float = 0.0,
+    seed: int = 1,
+    handle: bool = False,
+    blur: float = 0.0,
+    body: tuple[int, int, int] = (52, 84, 130),
+    ground: tuple[int, int, int] = (226, 224, 216),
+):
     """A level photograph of a turned body, its foot at z = 0, and where things are in it.
 
-    The lens is `distance` mm from the axis at the height `eye` (the middle by default); `off_mm` moves the body sideways off the
-    picture's middle. Returns the picture (h, w, 3) RGB and a dict with `known` and `axis` in pixels. Every corner of a fine net
+    The lens is `distance` mm from the axis at the height `eye` (the middle by default); `off_mm` moves the body
+    sideways off the
+    picture's middle. Returns the picture (h, w, 3) RGB and a dict with `known` and `axis` in pixels. Every corner of
+    a fine net
     on the body is projected through the lens; what is drawn is the union of its projected slices.
     """
     w, h = size
@@ -72,14 +87,21 @@ def photograph(profile: Profile, height: float, distance: float = 600.0, *, size
         t = np.linspace(-math.pi / 2, math.pi / 2, 60)
         for a, b in zip(t, t[1:], strict=False):
             ring = [
-                (widest * 0.9 + (18 + d) * 1.0 + 22 * math.cos(u) + d * math.cos(u), height / 2 + (height * 0.3 + d) * math.sin(u), 0)
+                (
+                    widest * 0.9 + (18 + d) * 1.0 + 22 * math.cos(u) + d * math.cos(u),
+                    height / 2 + (height * 0.3 + d) * math.sin(u),
+                    0,
+                )
                 for u, d in ((a, -4), (b, -4), (b, 4), (a, 4))
             ]
             fill(project(np.array(ring)), np.array(body) * 0.9)
     z = np.linspace(0, height, 260)
     phi = np.linspace(0, 2 * math.pi, 361)[:-1]
     r = profile(z)
-    rings = [project(np.column_stack([q * np.sin(phi), np.full(360, at), q * np.cos(phi)])) for q, at in zip(r, z, strict=True)]
+    rings = [
+        project(np.column_stack([q * np.sin(phi), np.full(360, at), q * np.cos(phi)]))
+        for q, at in zip(r, z, strict=True)
+    ]
     paint = np.array(body, float)
     for low, high in zip(rings, rings[1:], strict=False):
         # Between two level circles the body is a cone's frustum, and what is seen of that is the hull of both circles.
@@ -88,14 +110,20 @@ def photograph(profile: Profile, height: float, distance: float = 600.0, *, size
     for j in np.flatnonzero(facing)[:-1:6]:
         for i in range(0, len(z) - 10, 10):
             light = 0.62 + 0.38 * max(math.cos(phi[j] + 0.5), 0)
-            fill(np.array([rings[i][j], rings[i][(j + 6) % 360], rings[i + 10][(j + 6) % 360], rings[i + 10][j]]), paint * light)
+            fill(
+                np.array([rings[i][j], rings[i][(j + 6) % 360], rings[i + 10][(j + 6) % 360], rings[i + 10][j]]),
+                paint * light,
+            )
     fill(rings[-1], paint * (0.45 if eye > height else 0.8))
     small = cv2.resize(picture, (w, h), interpolation=cv2.INTER_AREA)
     if blur:
         small = cv2.GaussianBlur(small, (0, 0), blur)
     if noise:
         small = small + np.random.default_rng(seed).normal(0, noise, small.shape)
-    marks = {"known": [tuple(p) for p in project(card[1:3])], "axis": [tuple(p) for p in project(np.array([[0.0, 0, 0], [0, height, 0]]))]}
+    marks = {
+        "known": [tuple(p) for p in project(card[1:3])],
+        "axis": [tuple(p) for p in project(np.array([[0.0, 0, 0], [0, height, 0]]))],
+    }
     return np.clip(small, 0, 255).astype(np.uint8), marks
 
 
@@ -135,7 +163,9 @@ BELLIED = [(0.0, 31.0), (12.0, 35.5), (35.0, 41.5), (55.0, 42.5), (78.0, 38.0), 
 def main(folder: Path) -> None:
     """Write the examples' photograph and mesh."""
     profile, height = profile_of(BELLIED)
-    picture, marks = photograph(profile, height, 520.0, noise=2.0, blur=0.7, off_mm=12.0, body=(196, 206, 218), ground=(74, 80, 88))
+    picture, marks = photograph(
+        profile, height, 520.0, noise=2.0, blur=0.7, off_mm=12.0, body=(196, 206, 218), ground=(74, 80, 88)
+    )
     (folder / "bellied-mug.jpg").write_bytes(jpeg(picture))
     print({k: [[round(float(c), 2) for c in p] for p in v] for k, v in marks.items()})
     mesh = cap_mesh(100.0, 40.0)

@@ -16,8 +16,16 @@ from pathlib import Path
 from playwright.sync_api import Browser, Page, sync_playwright
 
 ROOT = Path(__file__).resolve().parent.parent
-CHROMIUM_FLAGS = ["--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--disable-gpu-rasterization", "--no-sandbox", "--disable-background-networking",
-                  "--disable-component-update", "--disable-sync", "--no-first-run"]  # fmt: skip
+CHROMIUM_FLAGS = [
+    "--use-angle=swiftshader",
+    "--enable-unsafe-swiftshader",
+    "--disable-gpu-rasterization",
+    "--no-sandbox",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--no-first-run",
+]
 
 
 @contextmanager
@@ -29,7 +37,9 @@ def demo_server() -> Iterator[str]:
     data = Path(tempfile.mkdtemp(prefix="wimple-"))
     env = {**os.environ, "WIMPLE_DATA": str(data), "WIMPLE_PORT": str(port)}
     env.pop("WIMPLE_MODE", None)
-    process = subprocess.Popen([str(ROOT / "wimple"), "demo"], env=env, stdout=subprocess.DEVNULL, start_new_session=True)
+    process = subprocess.Popen(
+        [str(ROOT / "wimple"), "demo"], env=env, stdout=subprocess.DEVNULL, start_new_session=True
+    )
     address = f"http://127.0.0.1:{port}"
     try:
         for _ in range(600):

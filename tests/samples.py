@@ -8,7 +8,8 @@ from typing import Any
 
 ROOT = Path(__file__).resolve().parent.parent
 EXAMPLES = ROOT / "examples"
-MODULES = ROOT / "web" / "node_modules"
+MODULES = ROOT / "tests" / "sets" / "node_modules"
+"""Sets of drawings nobody here made, for the checks alone."""
 
 
 def example(name: str) -> dict[str, Any]:
@@ -39,4 +40,5 @@ def dimension(reads: str, *readings: object, instrument: str = "tape", **more: o
 
 def svg(body: str, size: str = 'width="100mm" height="100mm" viewBox="0 0 100 100"') -> bytes:
     """A small drawing, 1 unit = 1 mm unless `size` says otherwise."""
-    return f'<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" {size}>{body}</svg>'.encode()
+    spaces = 'xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink"'
+    return f"<svg {spaces} {size}>{body}</svg>".encode()

@@ -25,4 +25,6 @@ class Api:
     def upload(self, path: str, name: str, data: bytes):  # type: ignore[no-untyped-def]
         from django.core.files.uploadedfile import SimpleUploadedFile
 
-        return self.client.post(f"/api{path}", {"file": SimpleUploadedFile(name, data)}, headers={"X-CSRFToken": self.token})
+        return self.client.post(
+            f"/api{path}", {"file": SimpleUploadedFile(name, data)}, headers={"X-CSRFToken": self.token}
+        )

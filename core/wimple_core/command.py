@@ -25,21 +25,30 @@ def panel_job(name: str, panel: str, width: str) -> dict[str, Any]:
     """The raw document of one drawing in the middle of a flat panel."""
     sides = re.split(r"\s*[x×]\s*", panel.strip())
     if len(sides) != 2:
-        raise BadReading(f"“{panel}” is not a panel's size.", field="--panel", hint="Write width x height, such as 300x200 or 12inx8in.")
+        raise BadReading(
+            f"“{panel}” is not a panel's size.",
+            field="--panel",
+            hint="Write width x height, such as 300x200 or 12inx8in.",
+        )
     w, h = (parse_length(side, field="--panel") for side in sides)
     return {
         "title": Path(name).stem[:100],
-        "blank": {"kind": "panel", "width": {"reads": "width", "instrument": "ruler", "readings": [w]},
-                  "height": {"reads": "height", "instrument": "ruler", "readings": [h]}},
+        "blank": {
+            "kind": "panel",
+            "width": {"reads": "width", "instrument": "ruler", "readings": [w]},
+            "height": {"reads": "height", "instrument": "ruler", "readings": [h]},
+        },
         "drawings": [{"file": name, "placement": {"width_mm": parse_length(width, field="--width"), "up_mm": h / 2}}],
-    }  # fmt: skip
+    }
 
 
 def _read(path: Path, what: str) -> bytes:
     try:
         return path.read_bytes()
     except OSError as bad:
-        raise BadDocument(f"The {what} “{path}” cannot be read: {bad.strerror}.", field=what, hint="Check its name and folder.") from None
+        raise BadDocument(
+            f"The {what} “{path}” cannot be read: {bad.strerror}.", field=what, hint="Check its name and folder."
+        ) from None
 
 
 def read_job(path: Path) -> tuple[Job, dict[str, bytes]]:
@@ -48,7 +57,8 @@ def read_job(path: Path) -> tuple[Job, dict[str, bytes]]:
         raw = json.loads(_read(path, "job").decode("utf-8-sig"))
     except (UnicodeDecodeError, json.JSONDecodeError) as bad:
         raise BadDocument(
-            f"“{path.name}” is not a job document: {bad}.", hint="It must be JSON, as `job.wimple.json` in a zip of Wimple's."
+            f"“{path.name}” is not a job document: {bad}.",
+            hint="It must be JSON, as `job.wimple.json` in a zip of Wimple's.",
         ) from None
     job = load_job(raw)
     drawings = {}
@@ -86,7 +96,9 @@ def main(argv: list[str] | None = None) -> int:
             place.parent.mkdir(parents=True, exist_ok=True)
             place.write_bytes(f.data)
     except OSError as bad:
-        print(f"wimple: --out: “{args.out}” cannot be written: {bad.strerror}. Name a folder that can.", file=sys.stderr)
+        print(
+            f"wimple: --out: “{args.out}” cannot be written: {bad.strerror}. Name a folder that can.", file=sys.stderr
+        )
         return 1
     except WimpleError as bad:
         for fault in bad.faults:

@@ -67,20 +67,27 @@ Drawings = Mapping[str, bytes]
 def drawing_in(drawings: Drawings, name: str, index: int) -> bytes:
     """The bytes of a drawing. Raises BadDrawing where it is not there."""
     if name not in drawings:
-        raise BadDrawing(f"The drawing “{name}” is not there.", field=f"drawings.{index}.file",
-                         hint="Put it into the folder “drawings” beside the document, or take it out of the job.")  # fmt: skip
+        raise BadDrawing(
+            f"The drawing “{name}” is not there.",
+            field=f"drawings.{index}.file",
+            hint="Put it into the folder “drawings” beside the document, or take it out of the job.",
+        )
     return drawings[name]
 
 
 def _blank_file(drawings: Drawings, name: str, field: str) -> bytes:
     if name not in drawings:
-        raise BadReading(f"The file “{name}” is not there.", field=field,
-                         hint="Put it into the folder “drawings” beside the document, or take it out of the blank.")  # fmt: skip
+        raise BadReading(
+            f"The file “{name}” is not there.",
+            field=field,
+            hint="Put it into the folder “drawings” beside the document, or take it out of the blank.",
+        )
     return drawings[name]
 
 
 def given_for(blank: Blank, drawings: Drawings, cache: StageCache) -> Given:
-    """What the blank's files hold, each read once. Raises BadReading or BadDrawing where one is missing or cannot be read."""
+    """What the blank's files hold, each read once. Raises BadReading or BadDrawing where one is missing or cannot be
+    read."""
     outline = mesh = found = None
     if isinstance(blank, PanelBlank) and blank.shape == "outline" and blank.outline:
         name = blank.outline
@@ -89,13 +96,18 @@ def given_for(blank: Blank, drawings: Drawings, cache: StageCache) -> Given:
     if isinstance(blank, MeshBlank):
         body = _blank_file(drawings, blank.file, "blank.file")
         unit, up = blank.unit, blank.up
-        mesh = cache.get(("mesh", hashlib.sha256(body).hexdigest(), unit, up), lambda: body_from(load_mesh(body, blank.file), unit, up))
+        mesh = cache.get(
+            ("mesh", hashlib.sha256(body).hexdigest(), unit, up),
+            lambda: body_from(load_mesh(body, blank.file), unit, up),
+        )
     photo = getattr(blank, "photo", None)
     if photo is not None:
         picture = _blank_file(drawings, photo.file, "blank.photo.file")
         kept = drawings.get(photo.file + OUTLINE_OF_PHOTO)
-        found = cache.get(("photo", hashlib.sha256(picture).hexdigest()),
-                          lambda: Outline.from_dict(json.loads(kept)) if kept else find_outline(picture))  # fmt: skip
+        found = cache.get(
+            ("photo", hashlib.sha256(picture).hexdigest()),
+            lambda: Outline.from_dict(json.loads(kept)) if kept else find_outline(picture),
+        )
     return Given(outline, mesh, found)
 
 
@@ -121,7 +133,8 @@ def kept_patch(job: Job, drawings: Drawings) -> Patch | None:
 
 
 def flatten_patch(job: Job, drawings: Drawings, progress: Callable[[str, float], None]) -> tuple[str, bytes]:
-    """Flatten the chosen patch of a job's mesh: the name to keep it under, and its bytes. Raises as measuring and flattening do."""
+    """Flatten the chosen patch of a job's mesh: the name to keep it under, and its bytes. Raises as measuring and
+    flattening do."""
     body = build(job, drawings, "measure").measured.body
     assert isinstance(body, MeshBody)
     furthest = [0.0]
@@ -146,8 +159,10 @@ def _separated(job: Job, drawings: Drawings, cache: StageCache) -> dict[str, Sep
         try:
             rough = cache.get(("size", digest), lambda data=data: _natural_width(data))  # type: ignore[misc]
             tolerance = tolerance_for(rough, finest[d.file])
-            out[d.file] = cache.get(("drawing", digest, tolerance),
-                                    lambda data=data, t=tolerance: prepare(read_svg(data, t)))  # type: ignore[misc]  # fmt: skip
+            out[d.file] = cache.get(
+                ("drawing", digest, tolerance),
+                lambda data=data, t=tolerance: prepare(read_svg(data, t)),  # type: ignore[misc]
+            )
         except BadDrawing as bad:
             raise BadDrawing(f"“{d.file}”: {bad.message}", field=f"drawings.{i}.file", hint=bad.hint) from None
     return out
@@ -158,8 +173,14 @@ def _natural_width(data: bytes) -> float:
     return max(right - left, 1e-6)
 
 
-def build(job: Job, drawings: Drawings, upto: Step = "price", cache: StageCache | None = None,
-          progress: Progress = lambda step: None, at_once: bool = True) -> Build:  # fmt: skip
+def build(
+    job: Job,
+    drawings: Drawings,
+    upto: Step = "price",
+    cache: StageCache | None = None,
+    progress: Progress = lambda step: None,
+    at_once: bool = True,
+) -> Build:
     """Build a job up to a step. A large patch of a mesh that was not flattened before is flattened only if `at_once`.
 
     Raises WimpleError for a job that cannot be built that far.
@@ -176,7 +197,9 @@ def build(job: Job, drawings: Drawings, upto: Step = "price", cache: StageCache 
     digests_of_blank = tuple(hashlib.sha256(drawings[n]).hexdigest() for n in files_of(job.blank) if n in drawings)
     if isinstance(job.blank, MeshBlank):
         digests_of_blank = (*digests_of_blank, str(patch_name(job, drawings) in drawings))
-    measured = kept.get(("measure", job.blank, digests_of_blank), lambda: measure(job.blank, given_for(job.blank, drawings, kept)))
+    measured = kept.get(
+        ("measure", job.blank, digests_of_blank), lambda: measure(job.blank, given_for(job.blank, drawings, kept))
+    )
     key: tuple[object, ...] = (job.blank, digests_of_blank, job.wrap)
     if last >= 1:
         film = film_by_id(job.layers.default_film, "layers.default_film")
@@ -195,8 +218,11 @@ def build(job: Job, drawings: Drawings, upto: Step = "price", cache: StageCache 
         key = (*key, job.sheets, job.quantity)
         stage("sheets", key, lambda: plan_sheets(found["layers"], job.sheets, job.quantity))
     if last >= 5:
-        stage("layup", (*key, job.layup), lambda: plan_layup(
-            job.blank, measured, found["fit"], found["layers"], found["sheets"], job.layup))  # fmt: skip
+        stage(
+            "layup",
+            (*key, job.layup),
+            lambda: plan_layup(job.blank, measured, found["fit"], found["layers"], found["sheets"], job.layup),
+        )
     if last >= 6:
         stage("price", (*key, job.price), lambda: price_job(found["sheets"], job.price, job.quantity))
     return Build(job, measured, **found)

@@ -21,15 +21,30 @@ SIXTY_FOURTHS = 64
 LengthStyle = Literal["mm", "in_fraction", "in_decimal"]
 
 _LENGTH_UNITS = {
-    "mm": 1.0, "millimetre": 1.0, "millimetres": 1.0, "millimeter": 1.0, "millimeters": 1.0,
-    "cm": 10.0, "m": 1000.0,
-    "in": MM_PER_INCH, "inch": MM_PER_INCH, "inches": MM_PER_INCH, '"': MM_PER_INCH, "″": MM_PER_INCH, "”": MM_PER_INCH,
+    "mm": 1.0,
+    "millimetre": 1.0,
+    "millimetres": 1.0,
+    "millimeter": 1.0,
+    "millimeters": 1.0,
+    "cm": 10.0,
+    "m": 1000.0,
+    "in": MM_PER_INCH,
+    "inch": MM_PER_INCH,
+    "inches": MM_PER_INCH,
+    '"': MM_PER_INCH,
+    "″": MM_PER_INCH,
+    "”": MM_PER_INCH,
     "ft": 12 * MM_PER_INCH,
-}  # fmt: skip
+}
 _VOLUME_UNITS = {
-    "ml": 1.0, "cl": 10.0, "dl": 100.0, "l": 1000.0,
-    "floz": ML_PER_FLUID_OUNCE, "oz": ML_PER_FLUID_OUNCE, "fl": ML_PER_FLUID_OUNCE,
-}  # fmt: skip
+    "ml": 1.0,
+    "cl": 10.0,
+    "dl": 100.0,
+    "l": 1000.0,
+    "floz": ML_PER_FLUID_OUNCE,
+    "oz": ML_PER_FLUID_OUNCE,
+    "fl": ML_PER_FLUID_OUNCE,
+}
 _NUMBER = re.compile(
     r"""\s*(?P<sign>[+-])?\s*
     (?: (?P<whole>\d+)(?:\s+|\s*-\s*)(?P<num>\d+)\s*/\s*(?P<den>\d+)

@@ -24,7 +24,8 @@ class Verdict:
 
     `reason` and `remedy` are sentences in which `{value}`, `{limit}` and the names in `figures` stand for figures;
     they are written out in the workshop's own units by `sentence`. `field` is the path in the job document that
-    mends it; `fix` the value that would, or `fixes` the values by their paths where it takes more; `places` points on the template in mm, to be shown on the drawing.
+    mends it; `fix` the value that would, or `fixes` the values by their paths where it takes more; `places` points
+    on the template in mm, to be shown on the drawing.
     """
 
     code: str

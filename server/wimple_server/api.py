@@ -27,7 +27,9 @@ def wimple_error(request: HttpRequest, bad: WimpleError) -> HttpResponse:
 @api.exception_handler(Conflict)
 def conflict(request: HttpRequest, bad: Conflict) -> HttpResponse:
     """A save that would overwrite another's."""
-    return api.create_response(request, {**error_body("stale", bad.message, bad.hint), "revision": bad.revision}, status=409)
+    return api.create_response(
+        request, {**error_body("stale", bad.message, bad.hint), "revision": bad.revision}, status=409
+    )
 
 
 @api.exception_handler(ValidationError)
@@ -35,13 +37,17 @@ def bad_request(request: HttpRequest, bad: ValidationError) -> HttpResponse:
     """A request that does not have the shape of the API."""
     first = bad.errors[0] if bad.errors else {"loc": (), "msg": "unreadable"}
     field = ".".join(str(p) for p in first["loc"])
-    return api.create_response(request, error_body("bad_request", f"{field}: {first['msg']}.", "See /api/openapi.json.", field), status=422)
+    return api.create_response(
+        request, error_body("bad_request", f"{field}: {first['msg']}.", "See /api/openapi.json.", field), status=422
+    )
 
 
 @api.exception_handler(AuthenticationError)
 def signed_out(request: HttpRequest, bad: AuthenticationError) -> HttpResponse:
     """Nobody is signed in."""
-    return api.create_response(request, error_body("signed_out", "You are not signed in.", "Sign in and try again."), status=401)
+    return api.create_response(
+        request, error_body("signed_out", "You are not signed in.", "Sign in and try again."), status=401
+    )
 
 
 @api.exception_handler(Http404)
@@ -49,7 +55,9 @@ def signed_out(request: HttpRequest, bad: AuthenticationError) -> HttpResponse:
 def not_there(request: HttpRequest, bad: Exception) -> HttpResponse:
     """Not there, or not this workshop's: the answer is the same."""
     return api.create_response(
-        request, error_body("not_there", "There is nothing of that number in this workshop.", "Go back to the Bench."), status=404
+        request,
+        error_body("not_there", "There is nothing of that number in this workshop.", "Go back to the Bench."),
+        status=404,
     )
 
 
@@ -57,7 +65,9 @@ def not_there(request: HttpRequest, bad: Exception) -> HttpResponse:
 def too_much(request: HttpRequest, bad: SuspiciousOperation) -> HttpResponse:
     """More than is taken, or a request nobody makes by hand."""
     body = error_body(
-        "refused", "The request is larger than is taken, or malformed.", "A job document has at most 8 MB; drawings go as files."
+        "refused",
+        "The request is larger than is taken, or malformed.",
+        "A job document has at most 8 MB; drawings go as files.",
     )
     return api.create_response(request, body, status=413)
 
@@ -74,5 +84,7 @@ def unexpected(request: HttpRequest, bad: Exception) -> HttpResponse:
     import logging
 
     logging.getLogger("wimple").exception("unexpected")
-    body = error_body("our_fault", "Something went wrong here, and it is not your doing.", "What you typed is kept; try again.")
+    body = error_body(
+        "our_fault", "Something went wrong here, and it is not your doing.", "What you typed is kept; try again."
+    )
     return api.create_response(request, body, status=500)

@@ -87,7 +87,9 @@ AXES_COOLOFF_TIME = 0.25
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_RESET_ON_SUCCESS = True
 
-TASK_BACKEND = "django_tasks.backends.immediate.ImmediateBackend" if MODE == "test" else "django_tasks_db.DatabaseBackend"
+TASK_BACKEND = (
+    "django_tasks.backends.immediate.ImmediateBackend" if MODE == "test" else "django_tasks_db.DatabaseBackend"
+)
 TASKS = {"default": {"BACKEND": os.environ.get("WIMPLE_TASK_BACKEND", TASK_BACKEND)}}
 
 LANGUAGE_CODE = "en"

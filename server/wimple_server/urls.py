@@ -20,7 +20,10 @@ def front_end(request: HttpRequest) -> HttpResponse:
 
 def handler404(request: HttpRequest, exception: Exception) -> HttpResponse:
     """An address nobody has: in the one JSON shape of an error."""
-    return JsonResponse(error_body("not_there", "There is nothing at this address.", "See /api/openapi.json, or start at /."), status=404)
+    return JsonResponse(
+        error_body("not_there", "There is nothing at this address.", "See /api/openapi.json, or start at /."),
+        status=404,
+    )
 
 
 urlpatterns = [path("api/", api.urls), re_path(r"^(?!api/).*$", front_end)]

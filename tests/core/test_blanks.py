@@ -49,7 +49,8 @@ def codes(m: Measured) -> dict[str, str]:
 
 @pytest.mark.parametrize("name", NAMES)
 def test_every_example_is_measured_and_reported(name: str) -> None:
-    """Readings, body, free areas and figures with their spread; a drawing and a solid to show; files that build again."""
+    """Readings, body, free areas and figures with their spread; a drawing and a solid to show; files that build
+    again."""
     raw = json.loads((EXAMPLES / f"{name}.wimple.json").read_text(encoding="utf-8"))
     files = files_for(raw)
     job = load_job(raw)
@@ -67,11 +68,16 @@ def test_every_example_is_measured_and_reported(name: str) -> None:
     sketch, solid = sketch_of(job.blank, b.measured), solid_of(job.blank, b.measured.body)
     assert (sketch is None) == (solid is None) == (job.blank.kind == "cup")
     if sketch is not None:
-        fields = {d.field.removeprefix("blank.") for d in sketch.dimensions} | {m.field.removeprefix("blank.") for m in sketch.marks}
+        fields = {d.field.removeprefix("blank.") for d in sketch.dimensions} | {
+            m.field.removeprefix("blank.") for m in sketch.marks
+        }
         assert set(b.measured.readings) <= fields, "every reading has its place on the drawing"
     again = {f.path: f.data for f in all_files(b, files)}
     kept = {p.removeprefix("drawings/"): d for p, d in again.items() if p.startswith("drawings/")}
-    assert build(load_job(json.loads(again["job.wimple.json"])), kept, "measure").measured.consequences == b.measured.consequences
+    assert (
+        build(load_job(json.loads(again["job.wimple.json"])), kept, "measure").measured.consequences
+        == b.measured.consequences
+    )
 
 
 def round_body(**fields: Any) -> dict[str, Any]:
@@ -90,31 +96,106 @@ GRID = {"across_mm": [0, 100, 200], "up_mm": [0, 80, 160], "rises": [[0, 5, 0], 
 @pytest.mark.parametrize(
     ("kind", "fields", "field"),
     [
-        ("revolution", round_body(rings=[{"height": dimension("upright", z), "girth": dimension("diameter", 80)} for z in (1, 40, 30)]), "rings.2.height"),
-        ("revolution", round_body(rings=[{"height": dimension("upright", z), "girth": dimension("diameter", d)} for z, d in ((1, 80), (40, 2), (44, 80), (90, 80))]), "rings."),
-        ("stack", {"base": dimension("circumference", 200), "sections": [{"upper": dimension("circumference", 500), "side": dimension("slant", 20)}]}, "sections.0.side"),
+        (
+            "revolution",
+            round_body(
+                rings=[{"height": dimension("upright", z), "girth": dimension("diameter", 80)} for z in (1, 40, 30)]
+            ),
+            "rings.2.height",
+        ),
+        (
+            "revolution",
+            round_body(
+                rings=[
+                    {"height": dimension("upright", z), "girth": dimension("diameter", d)}
+                    for z, d in ((1, 80), (40, 2), (44, 80), (90, 80))
+                ]
+            ),
+            "rings.",
+        ),
+        (
+            "stack",
+            {
+                "base": dimension("circumference", 200),
+                "sections": [{"upper": dimension("circumference", 500), "side": dimension("slant", 20)}],
+            },
+            "sections.0.side",
+        ),
         ("dome", {"base": dimension("diameter", 100), "rise": dimension("rise", 51)}, "rise.readings.0"),
-        ("curved_panel", {"width": dimension("arc", 600), "height": dimension("height", 300), "places": [{"chord": dimension("chord", 100), "rise": dimension("rise", 60)}]}, "places.0.rise"),
-        ("curved_panel", {"width": dimension("chord", 600), "height": dimension("height", 300), "places": [{"chord": dimension("chord", 100), "rise": dimension("rise", 40)}]}, "width"),
+        (
+            "curved_panel",
+            {
+                "width": dimension("arc", 600),
+                "height": dimension("height", 300),
+                "places": [{"chord": dimension("chord", 100), "rise": dimension("rise", 60)}],
+            },
+            "places.0.rise",
+        ),
+        (
+            "curved_panel",
+            {
+                "width": dimension("chord", 600),
+                "height": dimension("height", 300),
+                "places": [{"chord": dimension("chord", 100), "rise": dimension("rise", 40)}],
+            },
+            "width",
+        ),
         ("rise_panel", {**GRID, "rises": [[0, 5, 0], [4, None, 4], [0, 5, 0]]}, "rises.1.1.0"),
         ("rise_panel", {**GRID, "rises": [[0, 5, 0], [4, 9], [0, 5, 0]]}, "rises.1"),
         ("rise_panel", {**GRID, "rises": [[0, 5, 0], [4, 9, 4]]}, "rises"),
         ("rise_panel", {**GRID, "across_mm": [0, 200, 100]}, "across_mm.2"),
-        ("panel", {"shape": "rounded", "width": dimension("width", 50), "height": dimension("height", 40), "corner": dimension("radius", 30)}, "corner"),
+        (
+            "panel",
+            {
+                "shape": "rounded",
+                "width": dimension("width", 50),
+                "height": dimension("height", 40),
+                "corner": dimension("radius", 30),
+            },
+            "corner",
+        ),
         ("panel", {"width": dimension("width", 50), "height": dimension("height", 40), "margin_mm": 20}, "margin_mm"),
-        ("panel", {"width": dimension("width", 50), "height": dimension("height", 40), "zones": [{"form": "band", "low_mm": -1, "high_mm": 41}]}, "zones.0"),
-        ("panel", {"width": dimension("width", 50), "height": dimension("height", 40), "zones": [{"form": "band", "low_mm": 9, "high_mm": 3}]}, "zones.0.high_mm"),
-        ("panel", {"width": dimension("width", 50), "height": dimension("height", 40), "zones": [{"form": "polygon", "points": [[0, 0], [20, 20], [20, 0], [0, 20]]}]}, "zones.0.points"),
+        (
+            "panel",
+            {
+                "width": dimension("width", 50),
+                "height": dimension("height", 40),
+                "zones": [{"form": "band", "low_mm": -1, "high_mm": 41}],
+            },
+            "zones.0",
+        ),
+        (
+            "panel",
+            {
+                "width": dimension("width", 50),
+                "height": dimension("height", 40),
+                "zones": [{"form": "band", "low_mm": 9, "high_mm": 3}],
+            },
+            "zones.0.high_mm",
+        ),
+        (
+            "panel",
+            {
+                "width": dimension("width", 50),
+                "height": dimension("height", 40),
+                "zones": [{"form": "polygon", "points": [[0, 0], [20, 20], [20, 0], [0, 20]]}],
+            },
+            "zones.0.points",
+        ),
         ("insert", {"inside": dimension("diameter", 20), "clearance_mm": 11}, "clearance_mm"),
         ("insert", {"inside": dimension("diameter", 17), "hole": {"form": "slot"}}, "hole.width_mm"),
         ("insert", {"inside": dimension("diameter", 20), "tab": {"width_mm": 25}}, "tab.width_mm"),
-        ("cup", cup(trials=[{"top_mm": -300, "bottom_mm": 0, "template_top_mm": 262, "template_bottom_mm": 205}])["blank"], "trials.0.top_mm"),
+        (
+            "cup",
+            cup(trials=[{"top_mm": -300, "bottom_mm": 0, "template_top_mm": 262, "template_bottom_mm": 205}])["blank"],
+            "trials.0.top_mm",
+        ),
         ("cup", cup(handle={"free_width": dimension("width", 300)})["blank"], "handle.free_width"),
         ("cup", cup(level={"given": "height", "height_mm": 200})["blank"], "level.height_mm"),
         ("cup", cup(level={"given": "volume", "volume_ml": 2000})["blank"], "level.volume_ml"),
         ("cup", cup(level={"given": "volume", "volume_ml": 200}, wall="double")["blank"], "level.given"),
     ],
-)  # fmt: skip
+)
 def test_what_no_blank_can_be(kind: str, fields: dict[str, Any], field: str) -> None:
     with pytest.raises(BadReading) as bad:
         of(kind, **{k: v for k, v in fields.items() if k != "kind"})
@@ -128,7 +209,15 @@ def test_what_no_blank_can_be(kind: str, fields: dict[str, Any], field: str) -> 
         ({"kind": "mesh", "file": "a.stl"}, "blank.unit"),
         ({"kind": "panel", "shape": "ellipse", "width": dimension("width", 5)}, "blank"),
         ({"kind": "panel", "shape": "circle", "width": dimension("width", 5)}, "blank"),
-        ({"kind": "panel", "width": dimension("width", 5), "height": dimension("height", 5), "zones": [{"form": "blob"}]}, "blank.zones.0"),
+        (
+            {
+                "kind": "panel",
+                "width": dimension("width", 5),
+                "height": dimension("height", 5),
+                "zones": [{"form": "blob"}],
+            },
+            "blank.zones.0",
+        ),
         ({"kind": "rise_panel", "across_mm": [0, 1], "up_mm": [0, 1, 2], "rises": []}, "blank.across_mm"),
         ({"kind": "revolution", "rings": []}, "blank.rings"),
     ],
@@ -210,7 +299,9 @@ def test_round_and_across_held_against_each_other() -> None:
 def test_slant_and_upright_exchanged() -> None:
     raw = cup(300, 180, 96)
     upright = math.sqrt(96**2 - (120 / 2 / math.pi) ** 2)
-    raw["blank"]["side"] = dimension("slant", upright, instrument="calliper", check=dimension("upright", 96, instrument="calliper"))
+    raw["blank"]["side"] = dimension(
+        "slant", upright, instrument="calliper", check=dimension("upright", 96, instrument="calliper")
+    )
     assert remedied(raw, "measure.cross_check").body.slant == pytest.approx(96, abs=0.01)  # type: ignore[union-attr]
 
 
@@ -221,9 +312,9 @@ def test_out_of_round_and_vehicle_and_neighbours() -> None:
     sizes = {"width": dimension("width", 500), "height": dimension("height", 300)}
     assert codes(of("panel", **sizes, on_vehicle=True))["measure.vehicle"] == "look"
     assert (
-        codes(of("panel", **sizes, on_vehicle=True, zones=[{"form": "band", "kind": "plate", "low_mm": 0, "high_mm": 20}]))[
-            "measure.vehicle"
-        ]
+        codes(
+            of("panel", **sizes, on_vehicle=True, zones=[{"form": "band", "kind": "plate", "low_mm": 0, "high_mm": 20}])
+        )["measure.vehicle"]
         == "ok"
     )
     x = list(range(0, 500, 100))
@@ -250,12 +341,16 @@ def test_zones_leave_what_they_must() -> None:
     area = lambda m: sum(p.area for p in m.free.parts)  # noqa: E731
     assert area(whole) - area(left) == pytest.approx(6 * tall + 20 * 10, rel=2e-3)
     assert [z.name for z in left.free.zones] == ["moulded seam", "warning label"]
-    assert shapely.box(*left.free.parts[0].box).intersection(shapely.union_all([z.region for z in left.free.zones])).area < 1e-3
+    assert (
+        shapely.box(*left.free.parts[0].box).intersection(shapely.union_all([z.region for z in left.free.zones])).area
+        < 1e-3
+    )
     assert left.consequence("free_area").value == pytest.approx(area(left), rel=2e-3)  # type: ignore[union-attr]
 
 
 def test_free_width_beside_a_handle() -> None:
-    """The mug of the trade: 3 by 4 in free beside the handle (common practice, no source), read as it is done by hand."""
+    """The mug of the trade: 3 by 4 in free beside the handle (common practice, no source), read as it is done by
+    hand."""
     raw = cup(
         260,
         260,
@@ -275,7 +370,9 @@ def test_free_width_beside_a_handle() -> None:
 @pytest.mark.parametrize(("decals", "centres"), [(1, [0]), (2, [0, math.pi])])
 def test_both_sides(decals: int, centres: list[float]) -> None:
     m = measure(load_job(cup(handle={"width_mm": 40}, faces="both", decals=decals)).blank)
-    assert [f.centre for f in m.free.faces] == pytest.approx(centres, abs=0.06)  # the handle's strip reaches a little into the view
+    assert [f.centre for f in m.free.faces] == pytest.approx(
+        centres, abs=0.06
+    )  # the handle's strip reaches a little into the view
     for f in m.free.faces:
         assert f.width <= 2 * math.pi / 3 * m.body.radius_upper and f.height > 50  # type: ignore[union-attr]
     assert abs(m.free.handle or 0) == pytest.approx(math.pi if decals == 1 else math.pi / 2)
@@ -300,7 +397,9 @@ def test_the_zones_lie_flat_where_they_are() -> None:
     assert template.zones[0].region.area == pytest.approx(10 * 40, rel=3e-3)
     assert template.free.intersection(template.zones[0].region).area < 0.01
     hexagon = load_job({"blank": {"kind": "panel", "shape": "hexagon", "width": dimension("across_flats", 100)}})
-    assert unwrap(hexagon.blank, hexagon.wrap, measure(hexagon.blank)).outline.area == pytest.approx(100**2 * math.sqrt(3) / 2)
+    assert unwrap(hexagon.blank, hexagon.wrap, measure(hexagon.blank)).outline.area == pytest.approx(
+        100**2 * math.sqrt(3) / 2
+    )
 
 
 def test_compare_two_measurements() -> None:
@@ -333,7 +432,9 @@ def test_outlines_of_dxf_and_svg() -> None:
 
     area = 80 * 40 + math.pi * 400 / 2 - math.pi * 25
     assert read_outline(dxf(rounded_with_hole), "a.dxf").area == pytest.approx(area, rel=1e-3)
-    assert read_outline(svg('<rect x="5" y="5" width="60" height="30"/>'), "a.svg").area == pytest.approx(1800, rel=1e-6)
+    assert read_outline(svg('<rect x="5" y="5" width="60" height="30"/>'), "a.svg").area == pytest.approx(
+        1800, rel=1e-6
+    )
     line = svg('<rect x="5" y="5" width="60" height="30" fill="none" stroke="#000" stroke-width="2"/>')
     assert read_outline(line, "a.svg").area == pytest.approx(1800, rel=1e-3)
 
@@ -341,10 +442,15 @@ def test_outlines_of_dxf_and_svg() -> None:
 @pytest.mark.parametrize(
     ("data", "name"),
     [
-        (b"hello", "a.dxf"), (b"", "a.dxf"), (dxf(lambda s: s.add_text("x")), "a.dxf"), (dxf(lambda s: s.add_line((0, 0), (1, 1))), "a.dxf"),
-        (b"<svg/>", "a.svg"), (svg('<path d="M0 0L10 10" stroke="none"/>'), "a.svg"), (b"x", "a.bmp"),
+        (b"hello", "a.dxf"),
+        (b"", "a.dxf"),
+        (dxf(lambda s: s.add_text("x")), "a.dxf"),
+        (dxf(lambda s: s.add_line((0, 0), (1, 1))), "a.dxf"),
+        (b"<svg/>", "a.svg"),
+        (svg('<path d="M0 0L10 10" stroke="none"/>'), "a.svg"),
+        (b"x", "a.bmp"),
     ],
-)  # fmt: skip
+)
 def test_outlines_that_are_none(data: bytes, name: str) -> None:
     with pytest.raises(WimpleError) as bad:
         read_outline(data, name)
@@ -375,29 +481,49 @@ def test_meshes_are_read_whole_and_refused_cut_short(kind: str) -> None:
         (b"\x00" * 80 + struct.pack("<I", 400) + b"\x00" * 50 * 12, "a.stl", "cut short"),
         (b"v 0 0 0\nv 1 0 0\nv 0 1 0\n", "a.obj", "no triangles"),
         (b"v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 9\n", "a.obj", "cut short"),
-        (b"ply\nformat ascii 1.0\nelement vertex 2\nproperty float x\nproperty float y\nproperty float z\nend_header\n0 0 0\n1 1 1\n", "a.ply", "no triangles"),
+        (
+            (
+                b"ply\nformat ascii 1.0\nelement vertex 2\nproperty float x\nproperty float y\nproperty float"
+                b" z\nend_header\n0 0 0\n1 1 1\n"
+            ),
+            "a.ply",
+            "no triangles",
+        ),
         (b"%PDF-1.4", "a.stl", "cannot be read"),
         (b"solid x\nfacet normal 0 0 1\nouter loop\nvertex 0 0 0\n", "a.stl", "cut short"),
         (b"x", "a.3ds", "not a mesh"),
         (exported("obj").replace(b"v 0.00000000", b"v nan", 1), "a.obj", "not numbers"),
     ],
-)  # fmt: skip
+)
 def test_meshes_that_are_no_surface(data: bytes, name: str, says: str) -> None:
     with pytest.raises(BadReading) as bad:
         load_mesh(data, name)
     assert bad.value.hint and bad.value.field == "blank.file"
-    assert says in bad.value.message or (says in ("cannot be read", "not numbers", "cut short") and "cut short" in bad.value.message), (
-        bad.value.message
-    )
+    assert says in bad.value.message or (
+        says in ("cannot be read", "not numbers", "cut short") and "cut short" in bad.value.message
+    ), bad.value.message
     assert MOST_TRIANGLES < 1_000_000
 
 
 def test_a_mesh_stands_upright_in_its_unit() -> None:
     tall = trimesh.creation.cylinder(radius=4, height=12, sections=64)  # z up, centimetres
-    job = load_job({"blank": {"kind": "mesh", "file": "a.stl", "unit": "cm", "check": dimension("height", 120.3, instrument="ruler")}})
+    job = load_job(
+        {
+            "blank": {
+                "kind": "mesh",
+                "file": "a.stl",
+                "unit": "cm",
+                "check": dimension("height", 120.3, instrument="ruler"),
+            }
+        }
+    )
     files = {"a.stl": tall.export(file_type="stl")}
     m = build(job, files, "measure").measured
-    assert m.body.width == pytest.approx(80, rel=2e-3) and m.body.height == pytest.approx(120) and codes(m)["measure.mesh_size"] == "ok"  # type: ignore[union-attr]
+    assert (
+        m.body.width == pytest.approx(80, rel=2e-3)
+        and m.body.height == pytest.approx(120)
+        and codes(m)["measure.mesh_size"] == "ok"
+    )  # type: ignore[union-attr]
     assert m.volume_ml == pytest.approx(math.pi * 16 * 12, rel=5e-3)
     wrong = load_job({"blank": {"kind": "mesh", "file": "a.stl", "unit": "mm", "check": dimension("height", 120.3)}})
     verdict = next(v for v in build(wrong, files, "measure").measured.verdicts if v.code == "measure.mesh_size")
@@ -418,8 +544,15 @@ def test_photographs_that_cannot_be_used() -> None:
     good = jpeg(photograph(lambda z: np.full_like(np.asarray(z, float), 40.0), 90.0, size=(800, 600))[0])
     huge = io.BytesIO()
     Image.new("1", (9000, 9000)).save(huge, "PNG")
-    for data, says in ((b"no picture", "not a picture"), (png(plain), "stands out"), (png(noisy), "stands out"), (good[: len(good) // 3], "cut short"),
-                       (huge.getvalue(), "megapixels"), (png(plain[:100, :100]), "pixels"), (b"", "not a picture")):  # fmt: skip
+    for data, says in (
+        (b"no picture", "not a picture"),
+        (png(plain), "stands out"),
+        (png(noisy), "stands out"),
+        (good[: len(good) // 3], "cut short"),
+        (huge.getvalue(), "megapixels"),
+        (png(plain[:100, :100]), "pixels"),
+        (b"", "not a picture"),
+    ):
         with pytest.raises(BadReading) as bad:
             find_outline(data)
         assert says in bad.value.message or (says == "stands out" and "ground" in bad.value.message), bad.value.message

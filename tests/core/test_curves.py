@@ -67,7 +67,9 @@ def test_wavy_rings(waves: list[float], size: float) -> None:
 @settings(max_examples=40, deadline=None)
 @given(st.lists(st.tuples(st.floats(0, 50), st.floats(0, 50)), min_size=3, max_size=12), st.floats(0.3, 6))
 def test_unions_with_corners_and_curves(points: list[tuple[float, float]], r: float) -> None:
-    region = shapely.union_all([shapely.Point(p).buffer(r, quad_segs=16) for p in points] + [shapely.box(10, 10, 30, 14)])
+    region = shapely.union_all(
+        [shapely.Point(p).buffer(r, quad_segs=16) for p in points] + [shapely.box(10, 10, 30, 14)]
+    )
     for part in shapely.get_parts(region):
         for ring in (part.exterior, *part.interiors):
             coords = shapely.get_coordinates(ring)[:-1]
@@ -77,7 +79,8 @@ def test_unions_with_corners_and_curves(points: list[tuple[float, float]], r: fl
 
 @pytest.mark.parametrize("gap", [0.0, 1e-14, 1e-9])
 def test_corners_on_one_place_are_one(gap: float) -> None:
-    """What set operations leave behind: corners on top of each other, which have no direction; no number is lost over them."""
+    """What set operations leave behind: corners on top of each other, which have no direction; no number is lost
+    over them."""
     square = np.array([[0, 0], [10, 0], [10, gap], [10, 10], [0, 10], [0, 10 - gap]], float)
     segments = fit_ring(square, 0.02)
     assert all(np.isfinite(s).all() for s in segments) and len(segments) == 4

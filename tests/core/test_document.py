@@ -21,7 +21,12 @@ lengths = st.floats(1, 4000, allow_nan=False)
 
 
 @settings(max_examples=60, deadline=None)
-@given(readings=st.lists(lengths, min_size=1, max_size=6), title=st.text(max_size=60), turn=st.floats(-360, 360), width=lengths)
+@given(
+    readings=st.lists(lengths, min_size=1, max_size=6),
+    title=st.text(max_size=60),
+    turn=st.floats(-360, 360),
+    width=lengths,
+)
 def test_load_save_load(readings: list[float], title: str, turn: float, width: float) -> None:
     raw = cup()
     raw["title"] = title
@@ -54,7 +59,7 @@ def test_examples_load(name: str) -> None:
         ({"lid": 5}, "blank.lid"),
         ({"capacity_ml": 0}, "blank.capacity_ml"),
     ],
-)  # fmt: skip
+)
 def test_bad_fields_are_named(change: dict[str, object], field: str) -> None:
     raw = cup()
     raw["blank"].update(change)
@@ -110,7 +115,8 @@ def leaves(value: Any, path: tuple[Any, ...] = ()) -> Iterator[tuple[Any, ...]]:
 
 @pytest.mark.parametrize("name", sorted(p.name.removesuffix(".wimple.json") for p in EXAMPLES.glob("*.wimple.json")))
 def test_whatever_is_typed_into_a_blank_is_refused_in_words(name: str) -> None:
-    """Every field of the blank and its wrap, spoiled as hands spoil them: refused with its path and what would be right, in a maker's words."""
+    """Every field of the blank and its wrap, spoiled as hands spoil them: refused with its path and what would be
+    right, in a maker's words."""
     whole = load_job(example(name)).model_dump(mode="json")
     document = {"blank": whole["blank"], "wrap": whole["wrap"]}
     for path in {tuple("*" if isinstance(k, int) else k for k in p): p for p in leaves(document)}.values():
@@ -124,4 +130,8 @@ def test_whatever_is_typed_into_a_blank_is_refused_in_words(name: str) -> None:
                 load_job(spoiled)
             except BadDocument as refused:
                 said = f"{refused.message} {refused.hint}"
-                assert refused.field and refused.hint and not re.search(r"Input should|valid |instance|NoneType|pydantic", said), said
+                assert (
+                    refused.field
+                    and refused.hint
+                    and not re.search(r"Input should|valid |instance|NoneType|pydantic", said)
+                ), said

@@ -24,7 +24,11 @@ from wimple_core.layers.names import name_colours
 from wimple_core.pipeline import build
 
 EMPTY = shapely.Polygon()
-TWO = {"a.svg": svg('<rect x="5" y="30" width="90" height="40" fill="#1c3d7a"/><circle cx="50" cy="50" r="15" fill="#b98a2f"/>')}
+TWO = {
+    "a.svg": svg(
+        '<rect x="5" y="30" width="90" height="40" fill="#1c3d7a"/><circle cx="50" cy="50" r="15" fill="#b98a2f"/>'
+    )
+}
 
 
 def job(width: float = 60, **more: object):  # type: ignore[no-untyped-def]
@@ -42,7 +46,11 @@ def test_strokes_thinner_than_safe_are_found(width: float, turn: float) -> None:
 def test_discs_and_plain_corners_are_not_thin() -> None:
     assert not inspect(shapely.Point(0, 0).buffer(4), 1.0, 2.0).thin
     assert not inspect(shapely.box(0, 0, 20, 20), 1.0, 2.0).thin
-    found = inspect(shapely.union_all([shapely.Point(9 * i, 0).buffer(r, quad_segs=32) for i, r in enumerate((0.8, 0.95, 1.2))]), 1.0, 2.0)
+    found = inspect(
+        shapely.union_all([shapely.Point(9 * i, 0).buffer(r, quad_segs=32) for i, r in enumerate((0.8, 0.95, 1.2))]),
+        1.0,
+        2.0,
+    )
     assert len(found.dots) == 2 and found.smallest_dot_mm == pytest.approx(1.6, rel=1e-3)
 
 
@@ -51,7 +59,9 @@ def test_pieces_of_waste() -> None:
     ring = shapely.Point(0, 0).buffer(10).difference(shapely.Point(0, 0).buffer(7))
     assert count_weeded(ring, EMPTY, 4) == 2
     assert count_weeded(ring.union(shapely.Point(0, 0).buffer(3)), EMPTY, 4) == 2
-    holes = shapely.box(0, 0, 50, 50).difference(shapely.union_all([shapely.Point(10 * i, 25).buffer(2) for i in (1, 2, 3, 4)]))
+    holes = shapely.box(0, 0, 50, 50).difference(
+        shapely.union_all([shapely.Point(10 * i, 25).buffer(2) for i in (1, 2, 3, 4)])
+    )
     assert count_weeded(holes, EMPTY, 4) == 5
 
 
@@ -59,7 +69,10 @@ def test_a_turned_or_mirrored_layer_is_seen_by_its_marks() -> None:
     marks = crosses_above((0, 0, 80, 50), 10, 6)
     assert marks.bounds[1] == 56 and marks.bounds[0] >= -1e-9 and marks.bounds[2] <= 80
     middle = shapely.box(*marks.bounds).centroid
-    for other in (shapely.affinity.scale(marks, -1, 1, origin=middle), shapely.affinity.rotate(marks, 180, origin=middle)):
+    for other in (
+        shapely.affinity.scale(marks, -1, 1, origin=middle),
+        shapely.affinity.rotate(marks, 180, origin=middle),
+    ):
         assert shapely.symmetric_difference(marks, other).area > 1
     narrow = crosses_above((0, 0, 5, 5), 10, 6)
     assert len(shapely.get_parts(narrow)) == 2
@@ -95,12 +108,21 @@ def test_too_many_layers_are_judged() -> None:
 def test_film_with_a_direction_is_never_turned() -> None:
     """A band too wide for the mat but not for its length on the roll: turned in plain film, not in brushed."""
     band = {"a.svg": svg('<rect x="40" width="12" height="100" fill="#1c3d7a"/>')}
-    raw = {"blank": {"kind": "panel", "width": {"reads": "width", "readings": [900]}, "height": {"reads": "height", "readings": [500]}},
-           "drawings": [{"file": "a.svg", "placement": {"width_mm": 700 / 8, "up_mm": 250, "turn_deg": 90}}], "sheets": {"cutter": "roll-24"}}  # fmt: skip
+    raw = {
+        "blank": {
+            "kind": "panel",
+            "width": {"reads": "width", "readings": [900]},
+            "height": {"reads": "height", "readings": [500]},
+        },
+        "drawings": [{"file": "a.svg", "placement": {"width_mm": 700 / 8, "up_mm": 250, "turn_deg": 90}}],
+        "sheets": {"cutter": "roll-24"},
+    }
     plain = build(load_job(raw), band).sheets.sheets[0]  # type: ignore[union-attr]
     assert plain.turned and plain.fits
     brushed = build(load_job({**raw, "layers": {"default_film": "brushed"}}), band)
-    assert not brushed.sheets.sheets[0].turned and any(v.code == "sheets.fits" and v.level == "stop" for v in brushed.verdicts)  # type: ignore[union-attr]
+    assert not brushed.sheets.sheets[0].turned and any(
+        v.code == "sheets.fits" and v.level == "stop" for v in brushed.verdicts
+    )  # type: ignore[union-attr]
 
 
 def test_heat_transfer_film_is_cut_mirrored() -> None:
@@ -114,10 +136,19 @@ def test_heat_transfer_film_is_cut_mirrored() -> None:
 
 
 def test_film_used_by_a_six_inch_square() -> None:
-    """A 6 x 6 in design uses about 7 x 7 in of film (common practice, no source), at 0.14 in plain and 0.80 in glitter."""
+    """A 6 x 6 in design uses about 7 x 7 in of film (common practice, no source), at 0.14 in plain and 0.80 in
+    glitter."""
     square = {"a.svg": svg('<rect width="100" height="100" fill="#1c3d7a"/>')}
-    raw = {"blank": {"kind": "panel", "width": {"reads": "width", "readings": [400]}, "height": {"reads": "height", "readings": [300]}},
-           "drawings": [{"file": "a.svg", "placement": {"width_mm": 152.4, "up_mm": 150}}], "sheets": {"weed_box": False}, "layers": {"marks": {"kind": "none"}}}  # fmt: skip
+    raw = {
+        "blank": {
+            "kind": "panel",
+            "width": {"reads": "width", "readings": [400]},
+            "height": {"reads": "height", "readings": [300]},
+        },
+        "drawings": [{"file": "a.svg", "placement": {"width_mm": 152.4, "up_mm": 150}}],
+        "sheets": {"weed_box": False},
+        "layers": {"marks": {"kind": "none"}},
+    }
     for film, cost in (("calendered-gloss", 0.14), ("glitter", 0.80)):
         sheets = build(load_job({**raw, "layers": {"marks": {"kind": "none"}, "default_film": film}}), square).sheets
         assert sheets.film_area / 25.4**2 == pytest.approx(49, rel=1e-3)  # type: ignore[union-attr]
@@ -126,7 +157,11 @@ def test_film_used_by_a_six_inch_square() -> None:
 
 @pytest.mark.parametrize(
     ("order", "there", "first"),
-    [("tape", "Lay up on the tape", "gold"), ("mat", "Lay up on the mat", "midnight"), ("blank", "Lay layer on layer", "midnight")],
+    [
+        ("tape", "Lay up on the tape", "gold"),
+        ("mat", "Lay up on the mat", "midnight"),
+        ("blank", "Lay layer on layer", "midnight"),
+    ],
 )
 def test_lay_up_follows_its_order(order: str, there: str, first: str) -> None:
     lay = build(job(layup={"order": order}), TWO).layup
@@ -150,7 +185,9 @@ def test_lay_up_says_until_when_and_with_which_cautions() -> None:
 
 def test_double_walls_are_levelled_without_water() -> None:
     single, double = (
-        build(load_job({**cup(wall=w), "drawings": [{"file": "a.svg", "placement": {"width_mm": 50, "up_mm": 45}}]}), TWO).layup
+        build(
+            load_job({**cup(wall=w), "drawings": [{"file": "a.svg", "placement": {"width_mm": 50, "up_mm": 45}}]}), TWO
+        ).layup
         for w in ("single", "double")
     )
     level = lambda lay: next(s for s in lay.steps if s.title == "Find level")  # noqa: E731
@@ -161,7 +198,10 @@ def rings(n: int, seed: int) -> list[Contour]:
     g = np.random.default_rng(seed)
     return contours_of(
         shapely.union_all(
-            [shapely.Point(x, y).buffer(2) for x, y in g.permutation(n * 3)[:n, None] * (7, 0) + g.uniform(0, 60, (n, 2)) * (0, 1)]
+            [
+                shapely.Point(x, y).buffer(2)
+                for x, y in g.permutation(n * 3)[:n, None] * (7, 0) + g.uniform(0, 60, (n, 2)) * (0, 1)
+            ]
         )
     )
 
@@ -207,7 +247,12 @@ def test_pdfs_take_any_title_and_the_job_sheet_is_one_page() -> None:
     title = "月の杯 «Ω» " + "long " * 20
     built = build(
         load_job(
-            {**cup(), "title": title[:120], "quantity": 40, "drawings": [{"file": "a.svg", "placement": {"width_mm": 50, "up_mm": 45}}]}
+            {
+                **cup(),
+                "title": title[:120],
+                "quantity": 40,
+                "drawings": [{"file": "a.svg", "placement": {"width_mm": 50, "up_mm": 45}}],
+            }
         ),
         TWO,
     )
@@ -219,7 +264,13 @@ def test_pdfs_take_any_title_and_the_job_sheet_is_one_page() -> None:
 
 def test_tiles_cover_the_template() -> None:
     """A panel of 700 x 500 mm on A4: the pages' windows, laid with 10 mm of overlap, cover it."""
-    raw = {"blank": {"kind": "panel", "width": {"reads": "width", "readings": [700]}, "height": {"reads": "height", "readings": [500]}}}
+    raw = {
+        "blank": {
+            "kind": "panel",
+            "width": {"reads": "width", "readings": [700]},
+            "height": {"reads": "height", "readings": [500]},
+        }
+    }
     made = {f.path: f.data for f in all_files(build(load_job(raw), {}), {})}
     pdf = pdfium.PdfDocument(made["template-a4.pdf"])
     w, h = (v / 72 * 25.4 for v in pdf[0].get_size())

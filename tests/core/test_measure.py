@@ -39,7 +39,9 @@ def test_capacity_names_the_slip() -> None:
     assert verdict(good, "measure.capacity").level == "ok"
     slip = verdict(cup(262.5 / math.pi, 205.0 / math.pi, 96.0, capacity_ml=350), "measure.capacity")
     assert slip.level == "stop" and "diameters" in slip.remedy
-    inches = verdict(cup(262.5 / 25.4, 205.0 / 25.4, 96.0 / 25.4, capacity_ml=350, lip_band_mm=0, base_band_mm=0), "measure.capacity")
+    inches = verdict(
+        cup(262.5 / 25.4, 205.0 / 25.4, 96.0 / 25.4, capacity_ml=350, lip_band_mm=0, base_band_mm=0), "measure.capacity"
+    )
     assert inches.level == "stop" and "inches" in inches.remedy
     assert verdict(cup(capacity_ml=2000), "measure.capacity").level == "stop"
 
@@ -55,7 +57,8 @@ def test_more_readings_make_the_seam_surer() -> None:
 
 
 @pytest.mark.parametrize(
-    ("faces", "hand", "right"), [("others", "right", False), ("holder", "right", True), ("others", "left", True), ("holder", "left", False)]
+    ("faces", "hand", "right"),
+    [("others", "right", False), ("holder", "right", True), ("others", "left", True), ("holder", "left", False)],
 )
 def test_handle_and_face(faces: str, hand: str, right: bool) -> None:
     """A right-handed owner's handle is seen on the left by those who face them."""

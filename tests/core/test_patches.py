@@ -39,12 +39,15 @@ def spoil(kind: str) -> tuple[np.ndarray, np.ndarray]:
     if kind == "two shells":
         return np.vstack([space, space + (200, 0, 0)]), np.vstack([triangles, triangles + len(space)])
     if kind == "three at an edge":
-        return np.vstack([space, [[0, 0, 90]]]), np.vstack([triangles, [[triangles[0, 0], triangles[0, 1], len(space)]]])
+        return np.vstack([space, [[0, 0, 90]]]), np.vstack(
+            [triangles, [[triangles[0, 0], triangles[0, 1], len(space)]]]
+        )
     raise AssertionError(kind)
 
 
 @pytest.mark.parametrize(
-    ("kind", "says"), [("closed", "closed"), ("hole", "hole"), ("two shells", "parts"), ("three at an edge", "more than two")]
+    ("kind", "says"),
+    [("closed", "closed"), ("hole", "hole"), ("two shells", "parts"), ("three at an edge", "more than two")],
 )
 def test_patches_that_are_no_disc(kind: str, says: str) -> None:
     """Named, with what to do, and with the place on the body where there is one."""
@@ -70,7 +73,8 @@ def test_flipped_triangles_and_slivers_are_mended_and_said() -> None:
 
 
 def test_a_patch_grows_to_a_geodesic_radius_and_keeps_inside_a_loop() -> None:
-    """On a closed ball a patch of geodesic radius r about the top is a cap of that arc; inside a loop only what faces the eye."""
+    """On a closed ball a patch of geodesic radius r about the top is a cap of that arc; inside a loop only what
+    faces the eye."""
     ball = trimesh.creation.icosphere(4, 60)
     job, files = mesh_job(ball, patch={"mode": "grow", "seed": [0, 120, 0], "radius_mm": 40})
     strain = build(job, files, "unwrap").template.strain  # type: ignore[union-attr]
@@ -82,8 +86,11 @@ def test_a_patch_grows_to_a_geodesic_radius_and_keeps_inside_a_loop() -> None:
     job, files = mesh_job(ball, patch={"mode": "loop", "loop": [[-25, 40], [25, 40], [25, 80], [-25, 80]]})
     seen = build(job, files, "unwrap").template.strain  # type: ignore[union-attr]
     assert seen is not None and seen.space[:, 2].min() > 0
-    for wrap, says in (({"mode": "loop", "loop": [[500, 0], [510, 0], [510, 10]]}, "Nothing"), ({"mode": "loop", "loop": [[0, 0], [9, 9], [9, 0], [0, 9]]}, "crosses"),
-                       ({"mode": "whole"}, "closed")):  # fmt: skip
+    for wrap, says in (
+        ({"mode": "loop", "loop": [[500, 0], [510, 0], [510, 10]]}, "Nothing"),
+        ({"mode": "loop", "loop": [[0, 0], [9, 9], [9, 0], [0, 9]]}, "crosses"),
+        ({"mode": "whole"}, "closed"),
+    ):
         job, files = mesh_job(ball, patch=wrap)
         with pytest.raises(BadReading, match=says):
             build(job, files, "unwrap")
@@ -116,15 +123,24 @@ def test_what_the_film_takes_is_judged(film: str) -> None:
     assert t is not None
     v = next(v for v in t.verdicts if v.code == "unwrap.strain")
     if film == "calendered-gloss":
-        assert v.level == "stop" and "safe" in v.sentence() and "cast" in v.sentence() and v.fixes == {"wrap.relief": "slits"} and v.places
+        assert (
+            v.level == "stop"
+            and "safe" in v.sentence()
+            and "cast" in v.sentence()
+            and v.fixes == {"wrap.relief": "slits"}
+            and v.places
+        )
     elif film == "heat-transfer":
-        assert v.level == "look" and "states no limit" in v.sentence() and t.strain is not None and t.strain.limit is None
+        assert (
+            v.level == "look" and "states no limit" in v.sentence() and t.strain is not None and t.strain.limit is None
+        )
     else:
         assert v.level == "ok"
 
 
 def test_slits_templates_and_bodies_are_in_the_files() -> None:
-    """The slit plan as its own layer in SVG, DXF and HP-GL; the body as STL; the patch with its places on the template as OBJ."""
+    """The slit plan as its own layer in SVG, DXF and HP-GL; the body as STL; the patch with its places on the
+    template as OBJ."""
     raw = json.loads((EXAMPLES / "telescope-dome.wimple.json").read_text(encoding="utf-8"))
     files = {p.name: p.read_bytes() for p in (EXAMPLES / "drawings").iterdir()}
     b = build(load_job(raw), files)
@@ -137,7 +153,9 @@ def test_slits_templates_and_bodies_are_in_the_files() -> None:
     assert len(lines) == len(b.template.slits) and document.header["$INSUNITS"] == 4
     assert made["layers/slits.svg"].count(b"M") >= len(lines) and b'id="slits"' in made["template.svg"]
     assert made["layers/slits.plt"].count(b"PD") == len(lines)
-    assert {"outline", "free", "slits"} <= {la.dxf.name for la in ezdxf.read(io.StringIO(made["template.dxf"].decode())).layers}
+    assert {"outline", "free", "slits"} <= {
+        la.dxf.name for la in ezdxf.read(io.StringIO(made["template.dxf"].decode())).layers
+    }
     body = trimesh.load(io.BytesIO(made["body.stl"]), file_type="stl")
     assert body.extents[0] == pytest.approx(154, abs=0.5)
     obj = made["patch.obj"].decode().splitlines()
@@ -145,7 +163,9 @@ def test_slits_templates_and_bodies_are_in_the_files() -> None:
     assert vt == pytest.approx(b.template.strain.flat, abs=1e-6)  # type: ignore[union-attr]
 
 
-@pytest.mark.parametrize("name", ["acceptance-cup", "lid-insert", "hexagon-board", "bent-flap", "two-section-bottle", "door-panel"])
+@pytest.mark.parametrize(
+    "name", ["acceptance-cup", "lid-insert", "hexagon-board", "bent-flap", "two-section-bottle", "door-panel"]
+)
 def test_every_body_goes_out_as_a_mesh(name: str) -> None:
     import io
 
@@ -172,4 +192,9 @@ def test_artwork_on_a_belly_is_judged_under_itself() -> None:
         fit = build(load_job(raw), files, "artwork").fit
         assert fit is not None
         found[width] = next(v for v in fit.verdicts if v.code == "artwork.strain")
-    assert found[4].value < found[60].value and found[60].level == "stop" and isinstance(found[60].fix, float) and found[60].fix < 60
+    assert (
+        found[4].value < found[60].value
+        and found[60].level == "stop"
+        and isinstance(found[60].fix, float)
+        and found[60].fix < 60
+    )

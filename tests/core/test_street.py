@@ -16,7 +16,9 @@ from wimple_core.job import load_job
 from wimple_core.pipeline import StageCache, build
 from wimple_core.surface.frustum import undevelop
 
-SQUARE = {"a.svg": svg('<rect width="100" height="100" fill="#1c3d7a"/><circle cx="50" cy="50" r="30" fill="#efe6c8"/>')}
+SQUARE = {
+    "a.svg": svg('<rect width="100" height="100" fill="#1c3d7a"/><circle cx="50" cy="50" r="30" fill="#efe6c8"/>')
+}
 
 
 def job(**more: object):  # type: ignore[no-untyped-def]
@@ -27,7 +29,11 @@ def job(**more: object):  # type: ignore[no-untyped-def]
 def test_every_step_has_a_verdict(perihelion) -> None:  # type: ignore[no-untyped-def]
     built, _ = perihelion
     assert all(built.levels.values())
-    assert all(v.sentence(style) and "{" not in v.sentence(style) for v in built.verdicts for style in ("mm", "in_fraction", "in_decimal"))
+    assert all(
+        v.sentence(style) and "{" not in v.sentence(style)
+        for v in built.verdicts
+        for style in ("mm", "in_fraction", "in_decimal")
+    )
     assert [la.name for la in built.layers.layers] == ["midnight", "cream", "gold"]
     assert [la.pieces for la in built.layers.layers] == [8, 8, 21]
 
@@ -50,7 +56,11 @@ def test_verdicts_on_placement(placement: dict, code: str, level: str) -> None:
 
 def test_a_remedy_remedies() -> None:
     """Applying a verdict's fix to its field makes the verdict ok."""
-    for placement in ({"width_mm": 40, "up_mm": 10}, {"width_mm": 150, "up_mm": 45}, {"width_mm": 40, "up_mm": 45, "repeat": 8}):
+    for placement in (
+        {"width_mm": 40, "up_mm": 10},
+        {"width_mm": 150, "up_mm": 45},
+        {"width_mm": 40, "up_mm": 45, "repeat": 8},
+    ):
         d = dict(placement)
         bad = next(v for v in build(job(placement=d), SQUARE, "artwork").verdicts if v.level == "stop")
         d[bad.field.split(".")[-1]] = bad.fix
@@ -67,7 +77,9 @@ def test_handle_keeps_the_decal_out() -> None:
     bad = next(v for v in build(load_job(raw), SQUARE, "artwork").verdicts if v.code == "artwork.keep_out")
     assert bad.level == "stop" and bad.field.endswith("centre_deg")
     raw["drawings"][0]["placement"]["centre_deg"] = bad.fix
-    assert next(v for v in build(load_job(raw), SQUARE, "artwork").verdicts if v.code == "artwork.keep_out").level == "ok"
+    assert (
+        next(v for v in build(load_job(raw), SQUARE, "artwork").verdicts if v.code == "artwork.keep_out").level == "ok"
+    )
 
 
 @settings(max_examples=25, deadline=None)
@@ -80,7 +92,9 @@ def test_handle_keeps_the_decal_out() -> None:
 def test_artwork_sits_where_it_was_put(centre: float, up: float, turn: float, way: str) -> None:
     """A disc's middle lands on the asked place, whatever the way and turn."""
     disc = {"a.svg": svg('<circle cx="50" cy="50" r="40"/>')}
-    b = build(job(placement={"width_mm": 6, "up_mm": up, "centre_deg": centre, "turn_deg": turn, "way": way}), disc, "artwork")
+    b = build(
+        job(placement={"width_mm": 6, "up_mm": up, "centre_deg": centre, "turn_deg": turn, "way": way}), disc, "artwork"
+    )
     c = b.fit.colours[0].seen.centroid  # type: ignore[union-attr]
     surface = b.template.surface  # type: ignore[union-attr]
     phi, s = undevelop(shapely.get_x(c), shapely.get_y(c), surface.r0, surface.k)  # type: ignore[union-attr]
@@ -112,8 +126,14 @@ def test_same_job_with_and_without_cache() -> None:
 
 
 def test_too_wide_for_the_mat_says_by_how_much() -> None:
-    raw = {"blank": {"kind": "panel", "width": {"reads": "width", "readings": [800]}, "height": {"reads": "height", "readings": [600]}},
-           "drawings": [{"file": "a.svg", "placement": {"width_mm": 400, "up_mm": 300}}]}  # fmt: skip
+    raw = {
+        "blank": {
+            "kind": "panel",
+            "width": {"reads": "width", "readings": [800]},
+            "height": {"reads": "height", "readings": [600]},
+        },
+        "drawings": [{"file": "a.svg", "placement": {"width_mm": 400, "up_mm": 300}}],
+    }
     b = build(load_job(raw), SQUARE)
     bad = next(v for v in b.verdicts if v.code == "sheets.fits" and v.level == "stop")
     sheet = b.sheets.sheets[0]  # type: ignore[union-attr]
@@ -142,7 +162,8 @@ def test_no_marks_no_box_no_drawing() -> None:
 def test_near_colours_merge_and_thin_parts_are_found() -> None:
     d = {
         "a.svg": svg(
-            '<rect width="100" height="40" fill="#101010"/><rect y="60" width="100" height="40" fill="#111111"/><rect y="49" width="100" height="1" fill="#111111"/><circle cx="50" cy="55" r="1.5" fill="#111111"/>'
+            '<rect width="100" height="40" fill="#101010"/><rect y="60" width="100" height="40" fill="#111111"/><rect'
+            ' y="49" width="100" height="1" fill="#111111"/><circle cx="50" cy="55" r="1.5" fill="#111111"/>'
         )
     }
     b = build(job(layers={"merge_near": True}), d, "layers")
@@ -193,8 +214,15 @@ def test_command_takes_a_drawing_on_a_panel(tmp_path: Path) -> None:
     assert report["body"]["width_mm"] == 300 and report["drawings"][0]["width_mm"] == 120
 
 
-@pytest.mark.parametrize("words", [["nowhere.json"], ["--artwork", "nowhere.svg", "--panel", "300x200", "--width", "120"],
-                                   ["--artwork", "x.svg", "--panel", "300", "--width", "120"], ["--artwork", "x.svg", "--panel", "300x200", "--width", "wide"]])  # fmt: skip
+@pytest.mark.parametrize(
+    "words",
+    [
+        ["nowhere.json"],
+        ["--artwork", "nowhere.svg", "--panel", "300x200", "--width", "120"],
+        ["--artwork", "x.svg", "--panel", "300", "--width", "120"],
+        ["--artwork", "x.svg", "--panel", "300x200", "--width", "wide"],
+    ],
+)
 def test_command_says_what_is_wrong(words: list[str], tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     assert main([*words, "--out", str(tmp_path)]) == 1
     assert capsys.readouterr().err.startswith("wimple: ")

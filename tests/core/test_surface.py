@@ -41,8 +41,11 @@ def template(raw: dict):  # type: ignore[no-untyped-def, type-arg]
     tall=st.floats(1, 40),
     overlap=st.floats(0, 5),
 )
-def test_area_of_a_band(k: float, r0: float, left: float, right: float, low: float, tall: float, overlap: float) -> None:
-    """Integral of r over angle and height, and an overlap of the same length at every height: (right - left) (r0 + k s) ds + o ds."""
+def test_area_of_a_band(
+    k: float, r0: float, left: float, right: float, low: float, tall: float, overlap: float
+) -> None:
+    """Integral of r over angle and height, and an overlap of the same length at every height: (right - left) (r0 + k
+    s) ds + o ds."""
     high = low + tall
     if r0 + k * high < 2:
         return
@@ -72,7 +75,10 @@ def test_a_cup_upside_down_has_the_same_template_turned() -> None:
 
 @pytest.mark.parametrize("hand", ["left", "right"])
 def test_free_template_leaves_out_lip_base_and_handle(hand: str) -> None:
-    raw = {**cup(262.5, 205.0, 96.0, handle={"width_mm": 46}, hand=hand, lip_band_mm=14, base_band_mm=9), "wrap": {"extent": "free"}}
+    raw = {
+        **cup(262.5, 205.0, 96.0, handle={"width_mm": 46}, hand=hand, lip_band_mm=14, base_band_mm=9),
+        "wrap": {"extent": "free"},
+    }
     measured, t = template(raw)
     coords = shapely.get_coordinates(t.outline)
     a, s = t.surface.wrap(coords[:, 0], coords[:, 1])
@@ -118,8 +124,12 @@ def test_y_is_turned_for_the_page_and_names_are_escaped(perihelion) -> None:  # 
 def test_levels() -> None:
     assert grade(0.5, 0.5) == "ok" and grade(0.51, 0.5) == "look" and grade(4, 0.5, 3) == "stop"
     assert worst([]) is None
-    plain = Verdict("measure.x", "measure", "look", 1.0, 0.5, "mm", "{value} (limit {limit}).", "Do {n}.", {"n": (25.4, "mm")})
-    assert plain.sentence() == "1.0 mm (limit 0.5 mm). Do 25.4 mm." and plain.sentence("in_fraction").endswith("Do 1 in.")
+    plain = Verdict(
+        "measure.x", "measure", "look", 1.0, 0.5, "mm", "{value} (limit {limit}).", "Do {n}.", {"n": (25.4, "mm")}
+    )
+    assert plain.sentence() == "1.0 mm (limit 0.5 mm). Do 25.4 mm." and plain.sentence("in_fraction").endswith(
+        "Do 1 in."
+    )
     assert worst([plain]) == "look"
 
 
@@ -132,16 +142,27 @@ def test_verdicts_are_whole(name: str) -> None:
     built = build(load_job(raw), {d["file"]: drawing(d["file"]) for d in raw.get("drawings", [])})
     dumped = built.job.model_dump()
     for v in built.verdicts:
-        assert v.step in STEPS and v.sentence()[-1] in ".!" and v.unit in ("mm", "ml", "mm2", "%", "deg", "ratio", "count", "h", "")
+        assert (
+            v.step in STEPS
+            and v.sentence()[-1] in ".!"
+            and v.unit in ("mm", "ml", "mm2", "%", "deg", "ratio", "count", "h", "")
+        )
         node = dumped
         for part in [p for p in v.field.split(".") if p][:-1]:
-            node = node[int(part)] if part.isdigit() and int(part) < len(node) else node.get(part, {}) if isinstance(node, dict) else {}
+            node = (
+                node[int(part)]
+                if part.isdigit() and int(part) < len(node)
+                else node.get(part, {})
+                if isinstance(node, dict)
+                else {}
+            )
 
 
 def test_one_cache_serves_many_threads() -> None:
     art = {"a.svg": svg('<rect width="60" height="20" fill="#1c3d7a"/><circle cx="30" cy="10" r="6" fill="#f2d22e"/>')}
     jobs = [
-        load_job({**cup(), "drawings": [{"file": "a.svg", "placement": {"width_mm": 20 + n % 7, "up_mm": 40 + n % 5}}]}) for n in range(40)
+        load_job({**cup(), "drawings": [{"file": "a.svg", "placement": {"width_mm": 20 + n % 7, "up_mm": 40 + n % 5}}]})
+        for n in range(40)
     ]
     cache = StageCache(size=20)
     with ThreadPoolExecutor(8) as pool:

@@ -12,16 +12,29 @@ from wimple_core.units import format_length, format_quantity, parse_length, pars
 @pytest.mark.parametrize(
     ("text", "unit", "mm"),
     [
-        ("70", "mm", 70), ("70 mm", "in", 70), ("2 3/4 in", "mm", 69.85), ('2.75"', "mm", 69.85), ("2-3/4", "in", 69.85),
-        ("5/8", "in", 15.875), ("2¾ in", "mm", 69.85), ("7,5 cm", "mm", 75), ("1 ft", "mm", 304.8), (".5 in", "mm", 12.7),
-        ("-3", "mm", -3), ("0.2", "mm", 0.2), ("3/32 inch", "mm", 2.38125), ("  12  MM ", "in", 12),
+        ("70", "mm", 70),
+        ("70 mm", "in", 70),
+        ("2 3/4 in", "mm", 69.85),
+        ('2.75"', "mm", 69.85),
+        ("2-3/4", "in", 69.85),
+        ("5/8", "in", 15.875),
+        ("2¾ in", "mm", 69.85),
+        ("7,5 cm", "mm", 75),
+        ("1 ft", "mm", 304.8),
+        (".5 in", "mm", 12.7),
+        ("-3", "mm", -3),
+        ("0.2", "mm", 0.2),
+        ("3/32 inch", "mm", 2.38125),
+        ("  12  MM ", "in", 12),
     ],
-)  # fmt: skip
+)
 def test_read(text: str, unit: str, mm: float) -> None:
     assert parse_length(text, unit) == pytest.approx(mm, rel=1e-12)  # type: ignore[arg-type]
 
 
-@pytest.mark.parametrize("text", ["", "  ", "abc", "2 in 5 mm", "5 parsec", "3/0", "1/2/3", "--3", "1e3", "NaN", "inf", "12..5"])
+@pytest.mark.parametrize(
+    "text", ["", "  ", "abc", "2 in 5 mm", "5 parsec", "3/0", "1/2/3", "--3", "1e3", "NaN", "inf", "12..5"]
+)
 def test_what_is_no_length_says_what_would_be(text: str) -> None:
     with pytest.raises(BadReading) as bad:
         parse_length(text, field="blank.upper")
@@ -36,5 +49,9 @@ def test_fractions_come_back(sixty_fourths: int) -> None:
 
 def test_volumes_and_sentences() -> None:
     assert parse_volume("12 fl oz") == pytest.approx(354.882, abs=0.001)
-    assert format_quantity(0.06, "mm") == "0.06 mm" and format_quantity(0.75, "mm") == "0.75 mm" and format_quantity(0.3, "mm") == "0.3 mm"
+    assert (
+        format_quantity(0.06, "mm") == "0.06 mm"
+        and format_quantity(0.75, "mm") == "0.75 mm"
+        and format_quantity(0.3, "mm") == "0.3 mm"
+    )
     assert format_quantity(-0.001, "mm", "in_decimal") == "0.000 in"

@@ -46,7 +46,8 @@ def test_hexagon_of_the_trade() -> None:
 
 @pytest.mark.parametrize("sides", [3, 4, 5, 6, 8, 17])
 def test_regular_polygons(sides: int) -> None:
-    """Area `n s^2 / (4 tan(pi / n))` (CRC Standard Mathematical Tables); every way of reading one gives the same polygon."""
+    """Area `n s^2 / (4 tan(pi / n))` (CRC Standard Mathematical Tables); every way of reading one gives the same
+    polygon."""
     body = panel(shape="polygon", sides=sides, width=dimension("side", 40.0))
     assert body.outline.area == pytest.approx(sides * 40.0**2 / (4 * math.tan(math.pi / sides)), rel=1e-12)
     circumradius = 20.0 / math.sin(math.pi / sides)
@@ -59,18 +60,26 @@ def test_regular_polygons(sides: int) -> None:
 
 def test_round_shapes() -> None:
     """pi r^2, pi a b, and a rectangle less its corners `(4 - pi) r^2` (CRC)."""
-    assert panel(shape="circle", width=dimension("diameter", 120)).outline.area == pytest.approx(math.pi * 60**2, rel=1e-9)
-    assert panel(shape="circle", width=dimension("circumference", 120 * math.pi), tape_thickness_mm=0).width == pytest.approx(120, abs=0.02)
-    assert panel(shape="ellipse", width=dimension("width", 120), height=dimension("height", 50)).outline.area == pytest.approx(
-        math.pi * 60 * 25, rel=1e-9
+    assert panel(shape="circle", width=dimension("diameter", 120)).outline.area == pytest.approx(
+        math.pi * 60**2, rel=1e-9
     )
-    rounded = panel(shape="rounded", width=dimension("width", 120), height=dimension("height", 50), corner=dimension("radius", 12))
+    assert panel(
+        shape="circle", width=dimension("circumference", 120 * math.pi), tape_thickness_mm=0
+    ).width == pytest.approx(120, abs=0.02)
+    assert panel(
+        shape="ellipse", width=dimension("width", 120), height=dimension("height", 50)
+    ).outline.area == pytest.approx(math.pi * 60 * 25, rel=1e-9)
+    rounded = panel(
+        shape="rounded", width=dimension("width", 120), height=dimension("height", 50), corner=dimension("radius", 12)
+    )
     assert rounded.outline.area == pytest.approx(120 * 50 - (4 - math.pi) * 144, rel=2e-5)
 
 
 def test_insert_of_the_trade() -> None:
     """A 2.75 in insert with a 5/8 x 3/32 in slot and a 0.34 x 0.5 in tab (common practice, no source)."""
-    body = measured("insert", inside=dimension("diameter", "2.75 in"), clearance_mm=0, hole={"form": "slot"}, tab={}).body
+    body = measured(
+        "insert", inside=dimension("diameter", "2.75 in"), clearance_mm=0, hole={"form": "slot"}, tab={}
+    ).body
     assert isinstance(body, Panel)
     assert body.width == pytest.approx(69.85, abs=0.01)
     tab_corners = 3 * (0.34 * 25.4 / 3) ** 2  # its outer end is rounded
@@ -79,11 +88,18 @@ def test_insert_of_the_trade() -> None:
 
 
 def rings(profile: Any, heights: Any) -> list[dict[str, Any]]:
-    return [{"height": dimension("upright", float(z) + 1, instrument="ruler"), "girth": dimension("diameter", 2 * float(profile(z)), instrument="calliper")} for z in heights]  # fmt: skip
+    return [
+        {
+            "height": dimension("upright", float(z) + 1, instrument="ruler"),
+            "girth": dimension("diameter", 2 * float(profile(z)), instrument="calliper"),
+        }
+        for z in heights
+    ]
 
 
 def test_ball_by_its_diameters_against_a_mesh() -> None:
-    """A zone of a ball: lateral area 2 pi R h and volume by the handbook, and both of the same body as a mesh (trimesh)."""
+    """A zone of a ball: lateral area 2 pi R h and volume by the handbook, and both of the same body as a mesh
+    (trimesh)."""
     ball = lambda z: math.sqrt(60**2 - (z - 45) ** 2)  # noqa: E731
     heights = np.linspace(0, 90, 13)
     m = measured("revolution", rings=rings(ball, heights), lip_band_mm=0, base_band_mm=0)
@@ -91,23 +107,35 @@ def test_ball_by_its_diameters_against_a_mesh() -> None:
     assert isinstance(body, Profile)
     z = np.linspace(0, 90, 1500)
     mesh = trimesh.creation.revolve(
-        np.column_stack([np.concatenate([[0], np.sqrt(60**2 - (z - 45) ** 2), [0]]), np.concatenate([[0], z, [90]])]), sections=1500
+        np.column_stack([np.concatenate([[0], np.sqrt(60**2 - (z - 45) ** 2), [0]]), np.concatenate([[0], z, [90]])]),
+        sections=1500,
     )
     assert m.volume_ml is not None and m.volume_ml * 1000 == pytest.approx(mesh.volume, rel=2e-4)
     lateral = mesh.area - 2 * math.pi * (60**2 - 45**2)
-    assert sum(p.area for p in m.free.parts) == pytest.approx(lateral, rel=5e-4) == pytest.approx(2 * math.pi * 60 * 90, rel=5e-4)
+    assert (
+        sum(p.area for p in m.free.parts)
+        == pytest.approx(lateral, rel=5e-4)
+        == pytest.approx(2 * math.pi * 60 * 90, rel=5e-4)
+    )
     assert body.length == pytest.approx(2 * 60 * math.asin(45 / 60), rel=2e-4)
 
 
 def test_stack_against_a_mesh_and_the_sum_of_its_frusta() -> None:
-    fields = {"base": dimension("circumference", 200), "tape_thickness_mm": 0, "sections": [
-        {"upper": dimension("circumference", 230), "side": dimension("slant", 70)},
-        {"upper": dimension("circumference", 230), "side": dimension("upright", 90)},
-        {"upper": dimension("diameter", 40), "side": dimension("slant", 45)}]}  # fmt: skip
+    fields = {
+        "base": dimension("circumference", 200),
+        "tape_thickness_mm": 0,
+        "sections": [
+            {"upper": dimension("circumference", 230), "side": dimension("slant", 70)},
+            {"upper": dimension("circumference", 230), "side": dimension("upright", 90)},
+            {"upper": dimension("diameter", 40), "side": dimension("slant", 45)},
+        ],
+    }
     m = measured("stack", **fields, lip_band_mm=0, base_band_mm=0)
     body = m.body
     assert isinstance(body, Profile)
-    mesh = trimesh.creation.revolve(np.vstack([[0, 0], np.column_stack([body.r, body.z]), [0, body.z[-1]]]), sections=2000)
+    mesh = trimesh.creation.revolve(
+        np.vstack([[0, 0], np.column_stack([body.r, body.z]), [0, body.z[-1]]]), sections=2000
+    )
     assert m.volume_ml is not None and m.volume_ml * 1000 == pytest.approx(mesh.volume, rel=1e-5)
     ends = math.pi * (body.r[0] ** 2 + body.r[-1] ** 2)
     assert sum(p.area for p in m.free.parts) == pytest.approx(mesh.area - ends, rel=1e-5)
@@ -122,7 +150,10 @@ def test_cap_by_the_handbook_and_as_a_mesh() -> None:
     assert isinstance(cap, Cap) and m.volume_ml is not None
     t = np.linspace(0, cap.angle, 1200)
     mesh = trimesh.creation.revolve(
-        np.vstack([np.column_stack([cap.radius * np.sin(t), cap.radius * np.cos(t)]), [0, cap.radius - cap.rise]])[::-1], sections=1500
+        np.vstack([np.column_stack([cap.radius * np.sin(t), cap.radius * np.cos(t)]), [0, cap.radius - cap.rise]])[
+            ::-1
+        ],
+        sections=1500,
     )
     assert m.volume_ml * 1000 == pytest.approx(abs(mesh.volume), rel=1e-5)
     assert cap.area == pytest.approx(mesh.area - math.pi * cap.rim**2, rel=1e-5)
@@ -137,13 +168,18 @@ def grid(function: Any, x: Any, y: Any) -> RiseSurface:
 
 
 def test_rises_against_scipys_own_surface_and_closed_forms() -> None:
-    """The tensor spline against RectBivariateSpline, on uneven places; curvature and area of a cylinder's and a ball's patch."""
+    """The tensor spline against RectBivariateSpline, on uneven places; curvature and area of a cylinder's and a
+    ball's patch."""
     x, y = np.array([0, 90, 210, 300, 420.0]), np.array([0, 60, 150, 240.0])
     rough = np.random.default_rng(3).uniform(0, 20, (4, 5))
     body = grid(lambda a, b: rough[list(y).index(b), list(x).index(a)], x, y)
     at_x, at_y = np.linspace(0, 420, 33), np.linspace(0, 240, 21)
     assert np.allclose(evaluate(body, at_x, at_y), RectBivariateSpline(y, x, rough, s=0)(at_y, at_x), atol=1e-9)
-    ball = grid(lambda a, b: math.sqrt(900**2 - (a - 200) ** 2 - (b - 150) ** 2) - 850, np.linspace(0, 400, 9), np.linspace(0, 300, 7))
+    ball = grid(
+        lambda a, b: math.sqrt(900**2 - (a - 200) ** 2 - (b - 150) ** 2) - 850,
+        np.linspace(0, 400, 9),
+        np.linspace(0, 300, 7),
+    )
     across, up = bends_in_middle(ball)
     assert across == pytest.approx(1 / 900, rel=2e-3) and up == pytest.approx(1 / 900, rel=2e-3)
     gx, gy = np.meshgrid(np.linspace(0, 400, 900), np.linspace(0, 300, 700))
@@ -157,25 +193,33 @@ def test_rises_against_scipys_own_surface_and_closed_forms() -> None:
 def test_level_both_ways(height: float, single: bool) -> None:
     """What is poured for a height comes back from that volume."""
     fields = {"rings": rings(lambda z: 30 + 8 * math.sin(z / 30), np.linspace(0, 90, 7)), "wall_mm": 2}
-    there = find_level(b := blank("revolution", **fields, level={"given": "height", "height_mm": height}), measure(b).body)  # type: ignore[arg-type]
+    there = find_level(
+        b := blank("revolution", **fields, level={"given": "height", "height_mm": height}), measure(b).body
+    )  # type: ignore[arg-type]
     assert there is not None and there.volume_ml is not None
     if there.volume_ml < 1:
         return
-    back = find_level(b := blank("revolution", **fields, level={"given": "volume", "volume_ml": there.volume_ml}), measure(b).body)  # type: ignore[arg-type]
+    back = find_level(
+        b := blank("revolution", **fields, level={"given": "volume", "volume_ml": there.volume_ml}), measure(b).body
+    )  # type: ignore[arg-type]
     assert back is not None and back.height_mm == pytest.approx(height, abs=1e-6)
 
 
 def test_level_of_a_ball_by_the_handbook() -> None:
-    """Water in a ball cut off at its foot: the volume between two heights of a ball is pi (R^2 h - h^3 / 3) between its ends."""
+    """Water in a ball cut off at its foot: the volume between two heights of a ball is pi (R^2 h - h^3 / 3) between
+    its ends."""
     ball = lambda z: math.sqrt(60**2 - (z - 45) ** 2) + 1.5  # noqa: E731
-    b = blank("revolution", rings=rings(ball, np.linspace(0, 90, 19)), wall_mm=1.5, level={"given": "height", "height_mm": 60})
+    b = blank(
+        "revolution", rings=rings(ball, np.linspace(0, 90, 19)), wall_mm=1.5, level={"given": "height", "height_mm": 60}
+    )
     found = find_level(b, measure(b).body)  # type: ignore[arg-type]
     inner = lambda z: math.pi * (60**2 * (z - 45) - (z - 45) ** 3 / 3)  # noqa: E731
     assert found is not None and found.volume_ml == pytest.approx((inner(60) - inner(3)) / 1000, rel=1e-4)
 
 
 def test_largest_rectangles_known_in_closed_form() -> None:
-    """In a circle the square r sqrt 2; in an ellipse a sqrt 2 by b sqrt 2; in a triangle half its base by half its height;
+    """In a circle the square r sqrt 2; in an ellipse a sqrt 2 by b sqrt 2; in a triangle half its base by half its
+    height;
     in an L-shaped room the larger of its arms."""
     circle = shapely.Point(0, 0).buffer(50, quad_segs=64)
     left, low, right, high = largest_rectangle(circle) or (0, 0, 0, 0)
@@ -193,7 +237,8 @@ def test_largest_rectangles_known_in_closed_form() -> None:
 @settings(max_examples=30, deadline=None)
 @given(st.integers(0, 2**31))
 def test_largest_rectangle_lies_inside_and_beats_brute_force(seed: int) -> None:
-    """Inside a random room with random holes: nothing of it lies outside, and no box between any two grid lines is larger."""
+    """Inside a random room with random holes: nothing of it lies outside, and no box between any two grid lines is
+    larger."""
     g = np.random.default_rng(seed)
     region = shapely.box(0, 0, 100, 70)
     for _ in range(4):

@@ -75,10 +75,18 @@ def test_plotter_unit_is_a_fortieth_of_a_millimetre() -> None:
 
 
 def test_inner_contours_are_cut_first_and_nothing_is_left_out() -> None:
-    ring = shapely.Point(20, 20).buffer(15).difference(shapely.Point(20, 20).buffer(10)).union(shapely.Point(20, 20).buffer(4))
+    ring = (
+        shapely.Point(20, 20)
+        .buffer(15)
+        .difference(shapely.Point(20, 20).buffer(10))
+        .union(shapely.Point(20, 20).buffer(4))
+    )
     ordered = order_contours(contours_of(ring))
     assert [c.depth for c in ordered] == [2, 1, 0]
-    assert len(order_contours(contours_of(shapely.union_all([shapely.box(i * 3, 0, i * 3 + 2, 2) for i in range(40)])))) == 40
+    assert (
+        len(order_contours(contours_of(shapely.union_all([shapely.box(i * 3, 0, i * 3 + 2, 2) for i in range(40)]))))
+        == 40
+    )
 
 
 def test_dxf_is_sound_and_in_millimetres(files) -> None:  # type: ignore[no-untyped-def]
@@ -103,7 +111,9 @@ def svg_area(data: bytes, name: str) -> float:
     text = data.decode()
     w, h = (float(v) for v in re.search(r'width="([\d.]+)mm" height="([\d.]+)mm"', text).groups())  # type: ignore[union-attr]
     only = re.sub(rf'<path id="(?!{name}")[^>]*/>', "", text)
-    png = bytes(resvg_py.svg_to_bytes(svg_string=only, width=round(w * 10), height=round(h * 10), background="#ffffff", dpi=96))
+    png = bytes(
+        resvg_py.svg_to_bytes(svg_string=only, width=round(w * 10), height=round(h * 10), background="#ffffff", dpi=96)
+    )
     pixels = np.asarray(Image.open(io.BytesIO(png)).convert("L")).astype(float)
     shade = pixels.min()
     return float((255 - pixels).sum() / (255 - shade) / 100)
@@ -158,7 +168,10 @@ def test_template_pdf_prints_one_to_one(files, paper: str, size: set[float]) -> 
     for page in pdf:
         assert {round(v / 72 * 25.4, 1) for v in page.get_size()} == size
         lengths = [
-            length for obj in page.get_objects(max_depth=1) if obj.type == pdfium.raw.FPDF_PAGEOBJ_PATH for length in [first_leg(obj)]
+            length
+            for obj in page.get_objects(max_depth=1)
+            if obj.type == pdfium.raw.FPDF_PAGEOBJ_PATH
+            for length in [first_leg(obj)]
         ]
         assert any(abs(x - 100) < 0.002 for x in lengths) and any(abs(x - 101.6) < 0.002 for x in lengths)
 

@@ -75,8 +75,11 @@ def test_flat_sags_as_stated() -> None:
 @pytest.mark.parametrize("way", ["level", "even", "conformal", "flat"])
 def test_edges_are_split_finely_enough(way: str) -> None:
     """A plain square laid on a cone: points between those that were mapped lie within 0.01 mm of the true curves."""
-    d = {**cup(290, 180, 90, tape_thickness_mm=0), "wrap": {"film_thickness_um": 0},
-         "drawings": [{"file": "a.svg", "placement": {"width_mm": 50, "up_mm": 45, "centre_deg": 20, "way": way}}]}  # fmt: skip
+    d = {
+        **cup(290, 180, 90, tape_thickness_mm=0),
+        "wrap": {"film_thickness_um": 0},
+        "drawings": [{"file": "a.svg", "placement": {"width_mm": 50, "up_mm": 45, "centre_deg": 20, "way": way}}],
+    }
     drawings = {"a.svg": svg('<rect x="20" y="20" width="60" height="60"/>')}
     b = build(load_job(d), drawings, "artwork")
     assert b.fit is not None and b.template is not None

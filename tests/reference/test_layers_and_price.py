@@ -19,23 +19,31 @@ from wimple_core.sheets.sheets import grid
 
 @pytest.mark.parametrize("overlap", [0.2, 0.5, 0.75, 1.0])
 def test_gap_chance_is_rayleigh(overlap: float) -> None:
-    """A joint shows where the shift, normal in x and y, is longer than the overlap: Rayleigh (scipy.stats), and by trying."""
+    """A joint shows where the shift, normal in x and y, is longer than the overlap: Rayleigh (scipy.stats), and by
+    trying."""
     assert gap_chance(overlap, 0.3) == pytest.approx(scipy.stats.rayleigh(scale=0.3).sf(overlap), rel=1e-12)
     shifts = np.random.default_rng(5).normal(0, 0.3, (400_000, 2))
     assert gap_chance(overlap, 0.3) == pytest.approx((np.hypot(*shifts.T) > overlap).mean(), abs=0.002)
     assert overlap_for(gap_chance(overlap, 0.3), 0.3) == pytest.approx(overlap, rel=1e-12)
 
 
-# Pairs 1 to 7, 13, 17, 20, 25, 30 and 34 of Sharma, Wu and Dalal, "The CIEDE2000 color-difference formula", Color Research
+# Pairs 1 to 7, 13, 17, 20, 25, 30 and 34 of Sharma, Wu and Dalal, "The CIEDE2000 color-difference formula", Color
+# Research
 # and Application 30 (2005), table 1, from memory; coloraide is the second opinion the product itself uses.
 SHARMA = [
-    ((50, 2.6772, -79.7751), (50, 0, -82.7485), 2.0425), ((50, 3.1571, -77.2803), (50, 0, -82.7485), 2.8615),
-    ((50, 2.8361, -74.0200), (50, 0, -82.7485), 3.4412), ((50, -1.3802, -84.2814), (50, 0, -82.7485), 1.0000),
-    ((50, -1.1848, -84.8006), (50, 0, -82.7485), 1.0000), ((50, -0.9009, -85.5211), (50, 0, -82.7485), 1.0000),
-    ((50, 0, 0), (50, -1, 2), 2.3669), ((50, 2.5, 0), (50, 0, -2.5), 4.3065), ((50, 2.5, 0), (73, 25, -18), 27.1492),
-    ((50, 2.5, 0), (50, 3.2592, 0.3350), 1.0000), ((60.2574, -34.0099, 36.2677), (60.4626, -34.1751, 39.4387), 1.2644),
+    ((50, 2.6772, -79.7751), (50, 0, -82.7485), 2.0425),
+    ((50, 3.1571, -77.2803), (50, 0, -82.7485), 2.8615),
+    ((50, 2.8361, -74.0200), (50, 0, -82.7485), 3.4412),
+    ((50, -1.3802, -84.2814), (50, 0, -82.7485), 1.0000),
+    ((50, -1.1848, -84.8006), (50, 0, -82.7485), 1.0000),
+    ((50, -0.9009, -85.5211), (50, 0, -82.7485), 1.0000),
+    ((50, 0, 0), (50, -1, 2), 2.3669),
+    ((50, 2.5, 0), (50, 0, -2.5), 4.3065),
+    ((50, 2.5, 0), (73, 25, -18), 27.1492),
+    ((50, 2.5, 0), (50, 3.2592, 0.3350), 1.0000),
+    ((60.2574, -34.0099, 36.2677), (60.4626, -34.1751, 39.4387), 1.2644),
     ((2.0776, 0.0795, -1.1350), (0.9033, -0.0636, -0.5514), 0.9082),
-]  # fmt: skip
+]
 
 
 @pytest.mark.parametrize(("a", "b", "wanted"), SHARMA)

@@ -68,8 +68,9 @@ def test_frustum_against_a_mesh_and_the_handbook(r0: float, r1: float, height: f
     profile = np.array([[0, 0], [r0, 0], [r1, height], [0, height]], dtype=float)
     mesh = trimesh.creation.revolve(profile, sections=2000)
     assert frustum_volume(r0, r1, height) == pytest.approx(mesh.volume, rel=1e-5)
-    d = load_job({**cup(2 * math.pi * r1, 2 * math.pi * r0, slant, tape_thickness_mm=0),
-                  "wrap": {"film_thickness_um": 0}})  # fmt: skip
+    d = load_job(
+        {**cup(2 * math.pi * r1, 2 * math.pi * r0, slant, tape_thickness_mm=0), "wrap": {"film_thickness_um": 0}}
+    )
     template = unwrap(d.blank, d.wrap, measure(d.blank))
     lateral = math.pi * (r0 + r1) * slant
     assert template.outline.area == pytest.approx(lateral, rel=2e-5)
@@ -150,7 +151,9 @@ def test_acceptance_cup() -> None:
 def test_ends_close_with_film_on(overlap: float) -> None:
     """A strip of thickness t wraps at r + t / 2: the template is pi t longer than the bare cup (common practice, no
     source for the neutral middle), plus the overlap at every height."""
-    job = load_job({**cup(262.5, 205.0, 96.0, tape_thickness_mm=0), "wrap": {"film_thickness_um": 140, "overlap_mm": overlap}})
+    job = load_job(
+        {**cup(262.5, 205.0, 96.0, tape_thickness_mm=0), "wrap": {"film_thickness_um": 140, "overlap_mm": overlap}}
+    )
     t = unwrap(job.blank, job.wrap, measure(job.blank))
     coords = np.asarray(t.outline.exterior.coords)
     a, s = t.surface.wrap(coords[:, 0], coords[:, 1])

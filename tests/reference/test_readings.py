@@ -32,18 +32,22 @@ def test_grubbs_of_the_handbook() -> None:
 def test_grubbs_limit_against_students_distribution(count: int) -> None:
     """The limit's t quantile through scipy.stats instead of its inverse function."""
     t = stats.t.isf(0.05 / (2 * count), count - 2)
-    assert grubbs_limit(count) == pytest.approx((count - 1) / math.sqrt(count) * math.sqrt(t * t / (count - 2 + t * t)), rel=1e-9)
+    assert grubbs_limit(count) == pytest.approx(
+        (count - 1) / math.sqrt(count) * math.sqrt(t * t / (count - 2 + t * t)), rel=1e-9
+    )
 
 
 @pytest.mark.parametrize(
     ("values", "mean", "deviation"),
-    [  # NIST StRD, univariate: NumAcc1 whole, NumAcc3 by its rule (1000000.2, then .1 and .3 in turn, 1001 of them). From memory.
+    [
+        # NIST StRD, univariate: NumAcc1 whole, NumAcc3 by its rule (1000000.2, then .1 and .3 in turn, 1001 of them).
+        # From memory.
         ((10000001.0, 10000003.0, 10000002.0), 10000002.0, 1.0),
         ((1000000.2, *([1000000.1, 1000000.3] * 500)), 1000000.2, 0.1),
         ((1.2, *([1.1, 1.3] * 500)), 1.2, 0.1),
         ((10000000.2, *([10000000.1, 10000000.3] * 500)), 10000000.2, 0.1),
     ],
-)  # fmt: skip
+)
 def test_nist_univariate_sets(values: tuple[float, ...], mean: float, deviation: float) -> None:
     r = summarise(values, 0.5)
     assert r.mean == pytest.approx(mean, rel=1e-15)
@@ -75,21 +79,43 @@ def test_figures_of_a_tapered_cup_by_uncertainties() -> None:
         ("edge_drift", drift),
     ):
         got = figure(raw, name)
-        assert got.value == pytest.approx(expected.n, rel=1e-5) and got.error == pytest.approx(expected.s, rel=2e-5), name
+        assert got.value == pytest.approx(expected.n, rel=1e-5) and got.error == pytest.approx(expected.s, rel=2e-5), (
+            name
+        )
     shares = dict(figure(raw, "edge_drift").shares)
     parts = {v: abs(d) for v, d in drift.error_components().items()}
-    assert shares["upper"] == pytest.approx((parts[c1] / drift.s) ** 2, rel=1e-4) and sum(shares.values()) == pytest.approx(1)
-    assert figure(raw, "edge_drift").first == max((("upper", parts[c1]), ("lower", parts[c0]), ("side", parts[h])), key=lambda p: p[1])[0]
+    assert shares["upper"] == pytest.approx((parts[c1] / drift.s) ** 2, rel=1e-4) and sum(
+        shares.values()
+    ) == pytest.approx(1)
+    assert (
+        figure(raw, "edge_drift").first
+        == max((("upper", parts[c1]), ("lower", parts[c0]), ("side", parts[h])), key=lambda p: p[1])[0]
+    )
 
 
 def test_radius_of_a_bend_and_of_a_dome_by_uncertainties() -> None:
     """r = c^2 / (8 h) + h / 2 (segment of a circle, Machinery's Handbook)."""
     c, h = uncertainties.ufloat(400, 0.5), uncertainties.ufloat(12, 0.5)
     r = c**2 / (8 * h) + h / 2
-    bend = {"blank": {"kind": "curved_panel", "width": dimension("arc", 600), "height": dimension("height", 300),
-                      "places": [{"chord": dimension("chord", 400, instrument="ruler"), "rise": dimension("rise", 12, instrument="ruler")}]}}  # fmt: skip
+    bend = {
+        "blank": {
+            "kind": "curved_panel",
+            "width": dimension("arc", 600),
+            "height": dimension("height", 300),
+            "places": [
+                {
+                    "chord": dimension("chord", 400, instrument="ruler"),
+                    "rise": dimension("rise", 12, instrument="ruler"),
+                }
+            ],
+        }
+    }
     got = figure(bend, "panel_radius")
-    assert got.value == pytest.approx(r.n, rel=1e-12) and got.error == pytest.approx(r.s, rel=1e-4) and got.first == "places.0.rise"
+    assert (
+        got.value == pytest.approx(r.n, rel=1e-12)
+        and got.error == pytest.approx(r.s, rel=1e-4)
+        and got.first == "places.0.rise"
+    )
     base, rise = uncertainties.ufloat(240, 0.1), uncertainties.ufloat(30, 0.5)
     ball = (base / 2) ** 2 / (2 * rise) + rise / 2
     arc = 2 * ball * um.asin(base / 2 / ball)
@@ -102,12 +128,15 @@ def test_radius_of_a_bend_and_of_a_dome_by_uncertainties() -> None:
     }
     for name, expected in (("panel_radius", ball), ("arc", arc)):
         got = figure(dome, name)
-        assert got.value == pytest.approx(expected.n, rel=1e-12) and got.error == pytest.approx(expected.s, rel=1e-3), name
+        assert got.value == pytest.approx(expected.n, rel=1e-12) and got.error == pytest.approx(expected.s, rel=1e-3), (
+            name
+        )
 
 
 @pytest.mark.parametrize("seed", range(20))
 def test_trial_fit_recovers_the_body(seed: int) -> None:
-    """A body known exactly, measured wrong at random: the gaps its paper template would show give it back to 1e-6 mm."""
+    """A body known exactly, measured wrong at random: the gaps its paper template would show give it back to 1e-6
+    mm."""
     g = np.random.default_rng(seed)
     true_top, true_bottom = g.uniform(150, 400, 2)
     side = abs(true_top - true_bottom) + g.uniform(40, 150)
@@ -124,6 +153,9 @@ def test_trial_fit_recovers_the_body(seed: int) -> None:
         raw["blank"].setdefault("trials", []).append(trial)
         measured = measure(load_job(raw).blank)
         body = measured.body  # type: ignore[assignment]
-        assert abs(2 * math.pi * body.radius_upper - true_top) < 1e-6 and abs(2 * math.pi * body.radius_lower - true_bottom) < 1e-6
+        assert (
+            abs(2 * math.pi * body.radius_upper - true_top) < 1e-6
+            and abs(2 * math.pi * body.radius_lower - true_bottom) < 1e-6
+        )
         assert body.slant == side
     assert len(load_job(raw).blank.trials) == 2  # type: ignore[union-attr]

@@ -38,8 +38,11 @@ def built(name: str, **changes: Any):  # type: ignore[no-untyped-def]
 
 @pytest.mark.parametrize("degrees", [10, 20, 40, 60])
 def test_milnors_bound(degrees: int) -> None:
-    """Milnor, "A problem in cartography", Amer. Math. Monthly 76 (1969): no flattening of a cap of angular radius a has a length ratio
-    under a / sin a. The patch comes within 1 % of it and never below; the dome, laid out azimuthally equidistant, meets it."""
+    """Milnor, "A problem in cartography", Amer. Math. Monthly 76 (1969): no flattening of a cap of angular radius a
+    has a length ratio
+    under a / sin a. The patch comes within 1 % of it and never below; the dome, laid out azimuthally equidistant,
+    meets it.
+    """
     mesh = cap_mesh(100.0, degrees)
     space, triangles = np.asarray(mesh.vertices), np.asarray(mesh.faces, dtype=np.int64)
     strain = of_triangles(flatten(space, triangles), space, triangles, None)
@@ -57,7 +60,8 @@ def test_the_example_cap_is_reported_within_the_bound() -> None:
 
 
 def test_strain_is_what_finite_differences_give() -> None:
-    """Stretch and shortening of a flattened cap from the lengths of short curves on the template and on the mesh, at random places."""
+    """Stretch and shortening of a flattened cap from the lengths of short curves on the template and on the mesh, at
+    random places."""
     mesh = cap_mesh(80.0, 50.0)
     space, triangles = np.asarray(mesh.vertices), np.asarray(mesh.faces, dtype=np.int64)
     flat = flatten(space, triangles)
@@ -68,24 +72,30 @@ def test_strain_is_what_finite_differences_give() -> None:
         lengths = []
         for angle in np.linspace(0, math.pi, 721):
             step = 1e-4 * np.array([math.cos(angle), math.sin(angle)])
-            share = np.linalg.solve(np.column_stack([corner_flat[1] - corner_flat[0], corner_flat[2] - corner_flat[0]]), step)
+            share = np.linalg.solve(
+                np.column_stack([corner_flat[1] - corner_flat[0], corner_flat[2] - corner_flat[0]]), step
+            )
             moved = share[0] * (corner_space[1] - corner_space[0]) + share[1] * (corner_space[2] - corner_space[0])
             lengths.append(np.linalg.norm(moved) / 1e-4)
-        assert max(lengths) == pytest.approx(strain.most[i], rel=1e-4) and min(lengths) == pytest.approx(strain.least[i], rel=1e-4)
+        assert max(lengths) == pytest.approx(strain.most[i], rel=1e-4) and min(lengths) == pytest.approx(
+            strain.least[i], rel=1e-4
+        )
     inverse, area = frames(space, triangles)
     assert area.sum() == pytest.approx(mesh.area, rel=1e-12)
     assert (singular_values(flat, triangles, inverse)[1] > 0).all(), "no triangle is flipped"
 
 
 def test_a_cone_given_as_a_mesh_equals_the_exact_template() -> None:
-    """Strain under 0.01 %, and every corner where the exact development of the same cone has it (rigidly moved), within 0.05 mm."""
+    """Strain under 0.01 %, and every corner where the exact development of the same cone has it (rigidly moved),
+    within 0.05 mm."""
     b = built("cone-mesh")
     strain = b.template.strain
     assert max(strain.stretch_max, strain.shorten_max) < 1e-4
     space, flat = strain.space, strain.flat
     r0, slant = 30.0, math.hypot(100, 12)
     k = 12 / slant
-    # Where the mesh's own facets lie: chords of its 120 spokes, so its cone is a pyramid; compare distances on the template.
+    # Where the mesh's own facets lie: chords of its 120 spokes, so its cone is a pyramid; compare distances on the
+    # template.
     phi, s = np.arctan2(space[:, 0], space[:, 2]), space[:, 1] * slant / 100
     spokes = 2 * (math.pi - 0.05) / 120
     facet = 2 * math.sin(spokes / 2) / spokes
@@ -102,7 +112,8 @@ def test_a_cone_given_as_a_mesh_equals_the_exact_template() -> None:
 @settings(max_examples=15, deadline=None, suppress_health_check=list(HealthCheck))
 @given(st.integers(0, 2**31))
 def test_a_sheet_bent_at_random_recovers_its_lengths(seed: int) -> None:
-    """A printed sheet rolled along a random ruled surface (a cylinder over a random curve, turned at random): flattened, every length on it
+    """A printed sheet rolled along a random ruled surface (a cylinder over a random curve, turned at random):
+    flattened, every length on it
     is what it was, and points re-wrapped land within 0.05 mm."""
     g = np.random.default_rng(seed)
     n, m = 60, 14
@@ -114,7 +125,9 @@ def test_a_sheet_bent_at_random_recovers_its_lengths(seed: int) -> None:
     z = np.concatenate([[0], np.cumsum(np.sin(heading[1:]) * np.diff(u))])
     lean = g.uniform(-0.4, 0.4)
     v = np.linspace(0, tall, m)
-    space = np.stack([np.repeat(x[None], m, 0), np.repeat(v[:, None], n, 1), np.repeat(z[None], m, 0)], -1).reshape(-1, 3)
+    space = np.stack([np.repeat(x[None], m, 0), np.repeat(v[:, None], n, 1), np.repeat(z[None], m, 0)], -1).reshape(
+        -1, 3
+    )
     sheet = np.column_stack([np.repeat(u[None], m, 0).ravel(), np.repeat(v[:, None], n, 1).ravel()])
     turn, _ = np.linalg.qr(g.normal(size=(3, 3)))
     space = space @ turn * (1 if np.linalg.det(turn) > 0 else -1) + lean
@@ -133,13 +146,20 @@ def torus(big: float, small: float, half: float) -> Profile:
     """The outer band of a torus, `half` rad to either side of its belly."""
     t = np.linspace(-half, half, 2001)
     return Profile(
-        small * (t + half), small * (np.sin(t) + math.sin(half)), big + small * np.cos(t), small * np.array([0.0, 2 * half]), np.zeros(2)
+        small * (t + half),
+        small * (np.sin(t) + math.sin(half)),
+        big + small * np.cos(t),
+        small * np.array([0.0, 2 * half]),
+        np.zeros(2),
     )
 
 
 def test_torus_band_against_its_closed_form() -> None:
-    """The best cone of a band symmetric about the belly is a cylinder half way between the greatest and the least radius, and the hoop
-    strain there (R + r) / m - 1 and (R + r cos t) / m - 1 at its edges; K = -r'' / r is cos t / (r (R + r cos t)) of the torus."""
+    """The best cone of a band symmetric about the belly is a cylinder half way between the greatest and the least
+    radius, and the hoop
+    strain there (R + r) / m - 1 and (R + r cos t) / m - 1 at its edges; K = -r'' / r is cos t / (r (R + r cos t)) of
+    the torus.
+    """
     big, small, half = 40.0, 60.0, 0.5
     p = torus(big, small, half)
     c0, c1 = curved.minimax_line(*curved.band_of(p, 0, p.length))
@@ -173,7 +193,8 @@ def test_minimax_line_beats_every_other(seed: int) -> None:
 
 @pytest.mark.parametrize("count", [8, 12, 20])
 def test_gores_of_a_sphere_against_the_polyconic_projection(count: int) -> None:
-    """Snyder, Map Projections: A Working Manual (USGS PP 1395), p. 128: polyconic x = R cot(lat) sin(E), y = R (lat + cot(lat) (1 - cos E)) with
+    """Snyder, Map Projections: A Working Manual (USGS PP 1395), p. 128: polyconic x = R cot(lat) sin(E), y = R (lat
+    + cot(lat) (1 - cos E)) with
     E = lon sin(lat); along the equator the meridians are longer on the map by lon^2 / 2. From memory."""
     ball = 100.0
     radius, slope = (lambda s: ball * np.cos(s / ball - 1.0)), (lambda s: -np.sin(s / ball - 1.0))
@@ -198,7 +219,9 @@ def test_gores_meet_and_hold_the_film() -> None:
     t = b.template
     count = len(t.gores)
     assert len(shapely.get_parts(t.outline)) == count and t.strain.worst <= 0.02 < t.before.worst
-    fewer = built("bellied-mug", wrap__relief="gores", wrap__gores=count - 1, layers__default_film="calendered-gloss").template
+    fewer = built(
+        "bellied-mug", wrap__relief="gores", wrap__gores=count - 1, layers__default_film="calendered-gloss"
+    ).template
     assert fewer.strain.worst > 0.02
     first, second = t.surface.pieces[:2]
     s = np.linspace(t.low, t.high, 400)
@@ -214,7 +237,9 @@ def test_slits_of_a_cap_against_the_closed_form() -> None:
     slits = curved.slits_of_cap(cap, 70.0, 0.02, 0.5)
     assert len(slits) == math.ceil((1 - math.sin(0.7) / 0.7) * 2 * math.pi * 70 / 0.5)
     inner = math.hypot(*slits[0].end) / 100
-    assert math.sin(inner) / inner == pytest.approx(0.98, abs=1e-9) and slits[0].depth == pytest.approx(70 - 100 * inner)
+    assert math.sin(inner) / inner == pytest.approx(0.98, abs=1e-9) and slits[0].depth == pytest.approx(
+        70 - 100 * inner
+    )
     assert curved.slits_of_cap(cap, 30.0, 0.02, 0.5) == ()
 
 
@@ -230,7 +255,8 @@ def test_the_safe_size_is_the_largest() -> None:
 
 
 def test_a_bottle_in_sections_is_divided_along_its_joints() -> None:
-    """Every section's piece is the exact development of that section (its area is the wall's), and a star across a joint keeps its area."""
+    """Every section's piece is the exact development of that section (its area is the wall's), and a star across a
+    joint keeps its area."""
     b = built("two-section-bottle", wrap__film_thickness_um=0, wrap__overlap_mm=0)
     body = b.measured.body
     pieces = sorted(shapely.get_parts(b.template.outline), key=lambda p: p.bounds[1])
@@ -246,7 +272,9 @@ def test_a_bottle_in_sections_is_divided_along_its_joints() -> None:
     touched = [sum(part.intersects(shapely.box(*box)) for part in shapely.get_parts(star.seen)) for box in boxes]
     assert sum(1 for n in touched if n) == 2, "the star lies on two pieces"
     flat_star = 0.5 * 10 * 11 * 4.4 * math.sin(math.pi / 5) * (72 / 87.4) ** 2
-    assert star.seen.area == pytest.approx(flat_star, rel=0.1)  # laid level on the body's cone it narrows a little upward
+    assert star.seen.area == pytest.approx(
+        flat_star, rel=0.1
+    )  # laid level on the body's cone it narrows a little upward
     # What is drawn on the template comes back to the body where it was laid, and out again.
     coords = shapely.get_coordinates(star.seen)
     a, s = lone.template.surface.wrap(coords[:, 0], coords[:, 1])

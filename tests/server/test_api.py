@@ -49,7 +49,11 @@ def test_a_stale_save_gets_409_and_both_can_be_kept(api, job: Job) -> None:  # t
         stale = api(*call)
         assert stale.status_code == 409 and stale.json()["revision"] == at["revision"] + 1 and stale.json()["hint"]
     twin = api("POST", f"/jobs/{job.pk}/copy", {"document": mine})
-    assert twin.status_code == 201 and twin.json()["document"]["title"] == "Mine, copy" and twin.json()["drawings"] == ["moon-band.svg"]
+    assert (
+        twin.status_code == 201
+        and twin.json()["document"]["title"] == "Mine, copy"
+        and twin.json()["drawings"] == ["moon-band.svg"]
+    )
     assert api("GET", f"/jobs/{job.pk}").json()["document"]["title"] == "Theirs"
 
 
@@ -120,7 +124,8 @@ def test_files_are_made_by_a_task(api, job: Job) -> None:  # type: ignore[no-unt
 def test_odd_names_and_titles_come_through(api, plain: Job) -> None:  # type: ignore[no-untyped-def]
     """Dots, other scripts and line breaks: kept apart from paths, and never in a header as they are."""
     names = [
-        api.upload(f"/jobs/{plain.pk}/drawings", n, svg('<rect width="9" height="9"/>')).json()["file"] for n in ("...", "..svg", "月.svg")
+        api.upload(f"/jobs/{plain.pk}/drawings", n, svg('<rect width="9" height="9"/>')).json()["file"]
+        for n in ("...", "..svg", "月.svg")
     ]
     assert not any(n.startswith(".") for n in names) and names[2] == "月.svg"
     document = {**plain.document, "title": "月の杯\nTwo", "drawings": [{"file": n} for n in names]}
@@ -147,13 +152,17 @@ def long_work(kind: str, job: Job) -> tuple[Work, Any]:
     if kind == "photo":
         picture = (EXAMPLES / "drawings" / "bellied-mug.jpg").read_bytes()
         return PhotoReading.objects.create(job=job, name="a.jpg", picture=picture, status="running"), tasks.read_photo
-    Drawing.objects.create(job=job, name="cap.ply", kind="mesh", data=(EXAMPLES / "drawings" / "dome-40.ply").read_bytes())
+    Drawing.objects.create(
+        job=job, name="cap.ply", kind="mesh", data=(EXAMPLES / "drawings" / "dome-40.ply").read_bytes()
+    )
     document = load_job({"blank": {"kind": "mesh", "file": "cap.ply", "unit": "mm"}}).model_dump(mode="json")
     return Flattening.objects.create(job=job, document=document, status="running"), tasks.flatten_mesh
 
 
 @pytest.mark.parametrize(("kind", "at"), [("export", "exports"), ("photo", "photos"), ("flattening", "flattenings")])
-def test_work_can_be_stopped_and_is_taken_up_after_a_restart(api, job: Job, monkeypatch: pytest.MonkeyPatch, kind: str, at: str) -> None:  # type: ignore[no-untyped-def]
+def test_work_can_be_stopped_and_is_taken_up_after_a_restart(
+    api, job: Job, monkeypatch: pytest.MonkeyPatch, kind: str, at: str
+) -> None:  # type: ignore[no-untyped-def]
     work, task = long_work(kind, job)
     files, report, heard = job.drawings.count(), Work.say, [0]
 
@@ -194,12 +203,19 @@ def test_work_that_breaks_says_it_is_ours(job: Job, monkeypatch: pytest.MonkeyPa
 def test_another_workshops_things_are_not_there(api, stranger, job: Job) -> None:  # type: ignore[no-untyped-def]
     export = api("POST", f"/jobs/{job.pk}/exports").json()["id"]
     calls = [
-        ("GET", f"/jobs/{job.pk}", None), ("PUT", f"/jobs/{job.pk}", {"revision": 1, "document": job.document}), ("DELETE", f"/jobs/{job.pk}", None),
-        ("POST", f"/jobs/{job.pk}/copy", {"document": job.document}), ("POST", f"/jobs/{job.pk}/undo", {"revision": 1}),
-        ("POST", f"/jobs/{job.pk}/redo", {"revision": 1}), ("POST", f"/jobs/{job.pk}/build", {"document": job.document}),
-        ("POST", f"/jobs/{job.pk}/exports", None), ("GET", f"/exports/{export}", None), ("DELETE", f"/exports/{export}", None),
-        ("GET", f"/exports/{export}/zip", None), ("GET", f"/exports/{export}/files/report.json", None),
-    ]  # fmt: skip
+        ("GET", f"/jobs/{job.pk}", None),
+        ("PUT", f"/jobs/{job.pk}", {"revision": 1, "document": job.document}),
+        ("DELETE", f"/jobs/{job.pk}", None),
+        ("POST", f"/jobs/{job.pk}/copy", {"document": job.document}),
+        ("POST", f"/jobs/{job.pk}/undo", {"revision": 1}),
+        ("POST", f"/jobs/{job.pk}/redo", {"revision": 1}),
+        ("POST", f"/jobs/{job.pk}/build", {"document": job.document}),
+        ("POST", f"/jobs/{job.pk}/exports", None),
+        ("GET", f"/exports/{export}", None),
+        ("DELETE", f"/exports/{export}", None),
+        ("GET", f"/exports/{export}/zip", None),
+        ("GET", f"/exports/{export}/files/report.json", None),
+    ]
     for method, path, body in calls:
         theirs, nobodys = (
             stranger(method, path, body),
@@ -214,7 +230,10 @@ def test_bench_new_and_delete(api) -> None:  # type: ignore[no-untyped-def]
     for kind in ("cup", "panel"):
         made = api("POST", "/jobs", {"title": f"A {kind}", "kind": kind})
         assert made.status_code == 201
-        assert api("POST", f"/jobs/{made.json()['id']}/build", {"document": made.json()["document"]}).json()["fault"] is None
+        assert (
+            api("POST", f"/jobs/{made.json()['id']}/build", {"document": made.json()["document"]}).json()["fault"]
+            is None
+        )
     tickets = api("GET", "/jobs").json()
     assert {t["title"] for t in tickets} == {"A cup", "A panel"} and all(t["outline"] for t in tickets)
     assert api("DELETE", f"/jobs/{tickets[0]['id']}").status_code == 204

@@ -43,25 +43,44 @@ def test_demo_door_is_shut_outside_demo_mode(api) -> None:  # type: ignore[no-un
 
 def test_writing_wants_the_csrf_token(api, plain) -> None:  # type: ignore[no-untyped-def]
     api.token = "x" * 64
-    for method, path, body in (("PUT", f"/jobs/{plain.pk}", {"revision": 1, "document": plain.document}), ("POST", "/jobs", {"kind": "cup"}),
-                               ("POST", "/session", {"username": "a", "password": "b"}), ("DELETE", "/session", None)):  # fmt: skip
+    for method, path, body in (
+        ("PUT", f"/jobs/{plain.pk}", {"revision": 1, "document": plain.document}),
+        ("POST", "/jobs", {"kind": "cup"}),
+        ("POST", "/session", {"username": "a", "password": "b"}),
+        ("DELETE", "/session", None),
+    ):
         assert api(method, path, body).status_code == 403, path
 
 
 def test_headers(db: None) -> None:
     answer = Client().get("/api/session")
     csp = answer["Content-Security-Policy"]
-    assert "default-src 'none'" in csp and "'unsafe-inline'" not in csp and "'unsafe-eval'" not in csp and "frame-ancestors 'none'" in csp
+    assert (
+        "default-src 'none'" in csp
+        and "'unsafe-inline'" not in csp
+        and "'unsafe-eval'" not in csp
+        and "frame-ancestors 'none'" in csp
+    )
     assert answer["X-Content-Type-Options"] == "nosniff" and answer["X-Frame-Options"] == "DENY"
     assert Client().get("/api/nowhere").status_code == 404
 
 
 def test_database_is_in_wal_mode_with_a_busy_timeout(tmp_path) -> None:  # type: ignore[no-untyped-def]
     """On a real file: in memory, where these tests run, SQLite has no log."""
-    code = "import django; django.setup(); from django.db import connection as c; k = c.cursor(); print(k.execute('PRAGMA journal_mode').fetchone()[0], k.execute('PRAGMA busy_timeout').fetchone()[0])"
-    env = {**os.environ, "WIMPLE_DATA": str(tmp_path), "WIMPLE_MODE": "demo", "DJANGO_SETTINGS_MODULE": "wimple_server.settings"}
+    code = (
+        "import django; django.setup(); from django.db import connection as c; k = c.cursor(); print(k.execute('PRAGMA"
+        " journal_mode').fetchone()[0], k.execute('PRAGMA busy_timeout').fetchone()[0])"
+    )
+    env = {
+        **os.environ,
+        "WIMPLE_DATA": str(tmp_path),
+        "WIMPLE_MODE": "demo",
+        "DJANGO_SETTINGS_MODULE": "wimple_server.settings",
+    }
     env["PYTHONPATH"] = os.pathsep.join([str(ROOT / "server"), str(ROOT / "core")])
-    said = subprocess.run([sys.executable, "-c", code], env=env, capture_output=True, text=True, check=True).stdout.split()
+    said = subprocess.run(
+        [sys.executable, "-c", code], env=env, capture_output=True, text=True, check=True
+    ).stdout.split()
     assert said == ["wal", "20000"]
     assert connection.vendor == "sqlite"
 
@@ -79,7 +98,8 @@ def test_deploy_check_is_clean_in_serve_mode(tmp_path) -> None:  # type: ignore[
 
 
 def test_api_never_breaks_on_what_its_own_document_allows(api, plain) -> None:  # type: ignore[no-untyped-def]
-    """schemathesis makes requests from our OpenAPI document: no answer is a 5xx, all are JSON of the one error shape."""
+    """schemathesis makes requests from our OpenAPI document: no answer is a 5xx, all are JSON of the one error
+    shape."""
     spec = schemathesis.openapi.from_dict(ninja.get_openapi_schema())
     seen = 0
     for operation in spec.get_all_operations():

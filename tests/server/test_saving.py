@@ -89,7 +89,10 @@ def test_a_request_of_many_megabytes_is_refused_in_shape(api, plain: Job) -> Non
     answer = api("PUT", f"/jobs/{plain.pk}", huge)
     assert answer.status_code in (400, 413) and {"code", "message", "hint"} <= set(answer.json())
     deep = api.client.post(
-        f"/api/jobs/{plain.pk}/build", "[" * 100_000, content_type="application/json", headers={"X-CSRFToken": api.token}
+        f"/api/jobs/{plain.pk}/build",
+        "[" * 100_000,
+        content_type="application/json",
+        headers={"X-CSRFToken": api.token},
     )
     assert 400 <= deep.status_code < 500 and deep.json()["code"]
 

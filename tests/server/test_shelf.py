@@ -46,11 +46,17 @@ def test_kept_changed_found_and_used(api: Api, kept: dict[str, Any]) -> None:
 
 
 def test_compared_with_last_time(api: Api, kept: dict[str, Any]) -> None:
-    again = api("POST", "/shelf", {"job": put("Hill Decals", cup(262.9, 204.8, 96.2)["blank"], "Enamel cup, new lot").pk}).json()
+    again = api(
+        "POST", "/shelf", {"job": put("Hill Decals", cup(262.9, 204.8, 96.2)["blank"], "Enamel cup, new lot").pk}
+    ).json()
     other = api("POST", "/shelf", {"job": put("Hill Decals", cup(270)["blank"], "Wider cup").pk}).json()
     ask = lambda a, b: api("GET", f"/shelf/compare?first={a['id']}&second={b['id']}").json()  # noqa: E731
     assert ask(kept, again)["level"] == "ok" and ask(kept, other)["level"] == "stop"
-    assert {d["name"] for d in ask(kept, other)["differences"]} >= {"round the top", "round the bottom", "along the side"}
+    assert {d["name"] for d in ask(kept, other)["differences"]} >= {
+        "round the top",
+        "round the bottom",
+        "along the side",
+    }
 
 
 def test_pictures_are_kept_small_and_bare(api: Api, kept: dict[str, Any]) -> None:
@@ -87,13 +93,34 @@ def test_carried_to_another_workshop(api: Api, stranger: Api, db: None) -> None:
 @pytest.mark.parametrize(
     ("body", "says"),
     [
-        (b"no json", "not JSON"), (b"[]", "not an exported Shelf"), (b'{"format":"wimple.shelf","version":9,"blanks":[]}', "Version"),
+        (b"no json", "not JSON"),
+        (b"[]", "not an exported Shelf"),
+        (b'{"format":"wimple.shelf","version":9,"blanks":[]}', "Version"),
         (b'{"format":"wimple.shelf","version":1,"blanks":[{"name":"x"}]}', "Blank 1"),
-        (json.dumps({"format": "wimple.shelf", "version": 1, "blanks": [{"blank": cup()["blank"]}, {"blank": cup(-1)["blank"]}]}).encode(), "Blank 2"),
-        (json.dumps({"format": "wimple.shelf", "version": 1, "blanks": [{"blank": cup()["blank"], "picture": "%%%"}]}).encode(), "Blank 1"),
-        (json.dumps({"format": "wimple.shelf", "version": 1, "blanks": [{"blank": cup()["blank"], "files": [1]}]}).encode(), "Blank 1"),
+        (
+            json.dumps(
+                {
+                    "format": "wimple.shelf",
+                    "version": 1,
+                    "blanks": [{"blank": cup()["blank"]}, {"blank": cup(-1)["blank"]}],
+                }
+            ).encode(),
+            "Blank 2",
+        ),
+        (
+            json.dumps(
+                {"format": "wimple.shelf", "version": 1, "blanks": [{"blank": cup()["blank"], "picture": "%%%"}]}
+            ).encode(),
+            "Blank 1",
+        ),
+        (
+            json.dumps(
+                {"format": "wimple.shelf", "version": 1, "blanks": [{"blank": cup()["blank"], "files": [1]}]}
+            ).encode(),
+            "Blank 1",
+        ),
     ],
-)  # fmt: skip
+)
 def test_nothing_is_taken_from_a_bad_file(api: Api, body: bytes, says: str) -> None:
     bad = api.upload("/shelf/import", "shelf.json", body)
     assert bad.status_code == 422 and says in bad.json()["message"] and bad.json()["hint"]
@@ -108,9 +135,16 @@ def test_a_blank_that_cannot_be_measured_is_not_kept(api: Api) -> None:
 def test_another_workshops_shelf_is_not_there(api: Api, stranger: Api, kept: dict[str, Any]) -> None:
     at = f"/shelf/{kept['id']}"
     assert stranger("GET", "/shelf").json()["total"] == 0
-    for method, path, body in (("GET", at, None), ("PATCH", at, {"name": "mine"}), ("DELETE", at, None), ("POST", f"{at}/copy", None), ("POST", f"{at}/jobs", {}),
-                               ("GET", f"{at}/picture", None), ("GET", f"/shelf/compare?first={kept['id']}&second={kept['id']}", None),
-                               ("POST", "/shelf", {"job": Job.objects.get().pk})):  # fmt: skip
+    for method, path, body in (
+        ("GET", at, None),
+        ("PATCH", at, {"name": "mine"}),
+        ("DELETE", at, None),
+        ("POST", f"{at}/copy", None),
+        ("POST", f"{at}/jobs", {}),
+        ("GET", f"{at}/picture", None),
+        ("GET", f"/shelf/compare?first={kept['id']}&second={kept['id']}", None),
+        ("POST", "/shelf", {"job": Job.objects.get().pk}),
+    ):
         assert stranger(method, path, body).status_code == 404, path
     assert json.loads(stranger("GET", "/shelf/export").content)["blanks"] == []
     assert ShelfBlank.objects.get().name == "Enamel cup"
@@ -134,10 +168,15 @@ def test_files_of_a_blank_travel_with_it(api: Api, plain: Job) -> None:
 @pytest.mark.parametrize(
     ("what", "name", "data", "field"),
     [
-        ("mesh", "a.stl", b"junk", "blank.file"), ("mesh", "a.exe", b"MZ", "blank.file"), ("outline", "a.svg", b"<svg/>", None), ("outline", "a.dxf", b"x", "blank.outline"),
+        ("mesh", "a.stl", b"junk", "blank.file"),
+        ("mesh", "a.exe", b"MZ", "blank.file"),
+        ("outline", "a.svg", b"<svg/>", None),
+        ("outline", "a.dxf", b"x", "blank.outline"),
     ],
-)  # fmt: skip
-def test_files_that_are_none_are_refused(api: Api, plain: Job, what: str, name: str, data: bytes, field: str | None) -> None:
+)
+def test_files_that_are_none_are_refused(
+    api: Api, plain: Job, what: str, name: str, data: bytes, field: str | None
+) -> None:
     bad = api.upload(f"/jobs/{plain.pk}/{what}", name, data)
     assert bad.status_code == 422 and bad.json()["hint"] and (field is None or bad.json()["field"] == field)
     assert not plain.drawings.exists()
@@ -156,8 +195,15 @@ def test_a_photograph_is_read_by_a_task(api: Api, stranger: Api, plain: Job) -> 
     assert api("GET", f"/jobs/{plain.pk}/pictures/{found['name']}").content[:2] == b"\xff\xd8"
     assert stranger("GET", f"/photos/{asked['id']}").status_code == 404
     assert stranger("GET", f"/jobs/{plain.pk}/pictures/{found['name']}").status_code == 404
-    photo = {"file": found["name"], "known": found["marks"]["known"], "axis": found["marks"]["axis"], "distance_mm": 520}
-    rings = [{"height": dimension("upright", h), "girth": dimension("diameter", d)} for h, d in ((1, 62), (50, 84), (91, 73))]
+    photo = {
+        "file": found["name"],
+        "known": found["marks"]["known"],
+        "axis": found["marks"]["axis"],
+        "distance_mm": 520,
+    }
+    rings = [
+        {"height": dimension("upright", h), "girth": dimension("diameter", d)} for h, d in ((1, 62), (50, 84), (91, 73))
+    ]
     document = {"blank": {"kind": "revolution", "rings": rings, "photo": photo}}
     scene = api("POST", f"/jobs/{plain.pk}/build", {"document": document, "step": "measure"}).json()
     assert len(scene["measure"]["photo"]["checks"]) == 3 and scene["measure"]["photo"]["outline"]
@@ -207,4 +253,9 @@ def test_what_is_no_disc_is_shown_on_the_object(api: Api, plain: Job) -> None:
     added = api.upload(f"/jobs/{plain.pk}/mesh", "cap.ply", holed.export(file_type="ply")).json()
     document = {"blank": {"kind": "mesh", "file": added["file"], "unit": "mm"}}
     fault = api("POST", f"/jobs/{plain.pk}/build", {"document": document, "step": "unwrap"}).json()["fault"]
-    assert "hole" in fault["message"] and fault["hint"] and fault["field"] == "wrap.patch.mode" and len(fault["places"]) >= 3
+    assert (
+        "hole" in fault["message"]
+        and fault["hint"]
+        and fault["field"] == "wrap.patch.mode"
+        and len(fault["places"]) >= 3
+    )

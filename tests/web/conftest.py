@@ -25,12 +25,17 @@ def window() -> Iterator[Browser]:
 
 @pytest.fixture()
 def page(window: Browser, address: str) -> Iterator[Page]:
-    context = window.new_context(viewport={"width": 1280, "height": 800}, reduced_motion="reduce", base_url=address, accept_downloads=True)
+    context = window.new_context(
+        viewport={"width": 1280, "height": 800}, reduced_motion="reduce", base_url=address, accept_downloads=True
+    )
     page = context.new_page()
     page.set_default_timeout(30_000)
     troubles: list[str] = []
     page.on("pageerror", lambda e: troubles.append(str(e)))
-    page.on("console", lambda m: troubles.append(m.text) if m.type == "error" and "Failed to load resource" not in m.text else None)
+    page.on(
+        "console",
+        lambda m: troubles.append(m.text) if m.type == "error" and "Failed to load resource" not in m.text else None,
+    )
     yield page
     context.close()
     assert not troubles, troubles
@@ -46,14 +51,22 @@ def inside(page: Page) -> Page:
     return page
 
 
-AXE = (ROOT / "web/node_modules/axe-core/axe.min.js").read_text(encoding="utf-8") if (ROOT / "web/node_modules").is_dir() else ""
+AXE = (
+    (ROOT / "web/node_modules/axe-core/axe.min.js").read_text(encoding="utf-8")
+    if (ROOT / "web/node_modules").is_dir()
+    else ""
+)
 
 
 def axe_finds(page: Page) -> list[str]:
     """What axe finds wrong with the page, by rule and place."""
     page.evaluate(AXE)
-    found = page.evaluate("axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice']})")
-    return [f"{v['id']}: {n['html'][:160]} {n['failureSummary'][:200]}" for v in found["violations"] for n in v["nodes"][:3]]
+    found = page.evaluate(
+        "axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice']})"
+    )
+    return [
+        f"{v['id']}: {n['html'][:160]} {n['failureSummary'][:200]}" for v in found["violations"] for n in v["nodes"][:3]
+    ]
 
 
 @pytest.fixture()

@@ -26,7 +26,11 @@ def saved(page: Page) -> None:
 
 
 def figure(page: Page, name: str) -> str:
-    return page.locator("dl div", has=page.locator("dt", has_text=re.compile(f"^{re.escape(name)}$"))).locator("dd").inner_text()
+    return (
+        page.locator("dl div", has=page.locator("dt", has_text=re.compile(f"^{re.escape(name)}$")))
+        .locator("dd")
+        .inner_text()
+    )
 
 
 def open_job(page: Page, title: str, step: str = "measure") -> None:
@@ -38,7 +42,11 @@ def open_job(page: Page, title: str, step: str = "measure") -> None:
 def object_colours(page: Page) -> np.ndarray:
     page.wait_for_selector("canvas")
     page.wait_for_timeout(600)
-    return np.asarray(Image.open(io.BytesIO(page.locator("canvas").screenshot())).convert("RGB")).reshape(-1, 3).astype(int)
+    return (
+        np.asarray(Image.open(io.BytesIO(page.locator("canvas").screenshot())).convert("RGB"))
+        .reshape(-1, 3)
+        .astype(int)
+    )
 
 
 def test_changing_a_circumference_changes_template_object_and_verdicts(inside: Page) -> None:
@@ -96,7 +104,10 @@ def test_a_newcomers_cup_from_tape_measure_to_cut_files(inside: Page, tmp_path: 
     page.get_by_role("link", name="Artwork").click()
     art = tmp_path / "meadow.svg"
     art.write_bytes(
-        svg('<rect x="10" y="10" width="80" height="50" fill="#2f8a4a"/><circle cx="50" cy="35" r="15" fill="#f2d22e"/><text>hello</text>')
+        svg(
+            '<rect x="10" y="10" width="80" height="50" fill="#2f8a4a"/><circle cx="50" cy="35" r="15"'
+            ' fill="#f2d22e"/><text>hello</text>'
+        )
     )
     page.get_by_label("Drawing to add").set_input_files(art)
     drawing = page.locator('[data-drawing="0"]')
@@ -115,7 +126,11 @@ def test_a_newcomers_cup_from_tape_measure_to_cut_files(inside: Page, tmp_path: 
     page.wait_for_timeout(400)
     assert float(centre.input_value()) > was[1] + 3 and up.input_value() != was[0]
     after = drawing.bounding_box()
-    assert after and abs(after["x"] + after["width"] / 2 - x - 30) < 6 and abs(after["y"] + after["height"] / 2 - y + 12) < 6
+    assert (
+        after
+        and abs(after["x"] + after["width"] / 2 - x - 30) < 6
+        and abs(after["y"] + after["height"] / 2 - y + 12) < 6
+    )
     moved = float(centre.input_value())
     page.get_by_role("group", name=re.compile("^Artwork on the template")).focus()
     for _ in range(4):
@@ -143,7 +158,9 @@ def test_a_newcomers_cup_from_tape_measure_to_cut_files(inside: Page, tmp_path: 
     expect(page.get_by_role("contentinfo")).to_contain_text("Laid level")
     # The object wears it: green and yellow are on the canvas.
     c = object_colours(page)
-    assert ((c[:, 1] > c[:, 0] + 25) & (c[:, 1] > c[:, 2] + 20)).sum() > 60 and ((c[:, 0] > 150) & (c[:, 2] < c[:, 0] - 80)).sum() > 20
+    assert ((c[:, 1] > c[:, 0] + 25) & (c[:, 1] > c[:, 2] + 20)).sum() > 60 and (
+        (c[:, 0] > 150) & (c[:, 2] < c[:, 0] - 80)
+    ).sum() > 20
     # Layers, sheets, files.
     page.get_by_role("link", name="Layers").click()
     expect(page.get_by_label("Film for green")).to_be_visible()
@@ -157,13 +174,25 @@ def test_a_newcomers_cup_from_tape_measure_to_cut_files(inside: Page, tmp_path: 
     archive = zipfile.ZipFile(download.value.path())
     assert archive.testzip() is None
     names = archive.namelist()
-    for wanted in ("layers/01-green.svg", "layers/02-yellow.plt", "sheets/01-green-x1.dxf", "template.svg", "template-letter.pdf", "job-sheet.pdf",
-                   "job.wimple.json", "report.json", "drawings/meadow.svg"):  # fmt: skip
+    for wanted in (
+        "layers/01-green.svg",
+        "layers/02-yellow.plt",
+        "sheets/01-green-x1.dxf",
+        "template.svg",
+        "template-letter.pdf",
+        "job-sheet.pdf",
+        "job.wimple.json",
+        "report.json",
+        "drawings/meadow.svg",
+    ):
         assert wanted in names
     report = json.loads(archive.read("report.json"))
     assert report["body"]["k"] == pytest.approx(0.0716197, abs=1e-7)
     assert report["drawings"][0]["width_mm"] == pytest.approx(69.85) and report["drawings"][0]["way"] == "level"
-    assert [(la["colour"], la["film"]) for la in report["layers"]] == [("#2f8a4a", "calendered-gloss"), ("#f2d22e", "glitter")]
+    assert [(la["colour"], la["film"]) for la in report["layers"]] == [
+        ("#2f8a4a", "calendered-gloss"),
+        ("#f2d22e", "glitter"),
+    ]
     with page.expect_download() as one:
         page.get_by_role("link", name="layers/01-green.svg").click()
     assert Path(one.value.path()).read_bytes() == archive.read("layers/01-green.svg")
@@ -182,7 +211,10 @@ def test_every_screen_is_clean_for_axe(inside: Page, axe) -> None:  # type: igno
         inside.wait_for_timeout(300)
         assert axe(inside) == [], step
         # Nothing runs off a 1280 x 800 page.
-        assert inside.evaluate("[document.documentElement.scrollHeight, document.documentElement.scrollWidth]") == [800, 1280]
+        assert inside.evaluate("[document.documentElement.scrollHeight, document.documentElement.scrollWidth]") == [
+            800,
+            1280,
+        ]
     inside.emulate_media(color_scheme="dark")
     for step in ("measure", "artwork"):
         inside.goto(href.replace("measure", step))
@@ -197,7 +229,12 @@ def test_what_is_wrong_stays_as_typed_and_says_what_would_be_right(inside: Page)
     open_job(inside, "Star atlas mug")
     reading = field(inside, "blank.lower.readings.1")
     was = reading.input_value()
-    for typed, said in (("abc", "not a length"), ("0", "too small"), ("2 in 5 mm", "mixes two units"), ("", "No length given")):
+    for typed, said in (
+        ("abc", "not a length"),
+        ("0", "too small"),
+        ("2 in 5 mm", "mixes two units"),
+        ("", "No length given"),
+    ):
         reading.fill(typed)
         expect(inside.get_by_role("alert")).to_contain_text(said)
         reading.blur()
@@ -214,7 +251,11 @@ def test_what_is_wrong_stays_as_typed_and_says_what_would_be_right(inside: Page)
 def test_a_bad_drawing_is_refused_in_words(inside: Page, tmp_path: Path) -> None:
     open_job(inside, "Star atlas mug", "artwork")
     bad = tmp_path / "bad.svg"
-    for data, said in ((b"", "empty"), (b"no drawing", "not an SVG"), (svg("<text>x</text>"), "Nothing in the drawing")):
+    for data, said in (
+        (b"", "empty"),
+        (b"no drawing", "not an SVG"),
+        (svg("<text>x</text>"), "Nothing in the drawing"),
+    ):
         bad.write_bytes(data)
         inside.get_by_label("Drawing to add").set_input_files(bad)
         expect(inside.get_by_role("alert")).to_contain_text(said)

@@ -44,7 +44,10 @@ def test_every_kind_is_drawn_turned_and_clean(inside: Page, axe, kind: str) -> N
     for i in range(min(readings.count(), 4)):
         readings.nth(i).focus()
         expect(drawing.locator('text[font-weight="650"]')).not_to_have_count(0)
-    assert inside.evaluate("[document.documentElement.scrollHeight, document.documentElement.scrollWidth]") == [800, 1280]
+    assert inside.evaluate("[document.documentElement.scrollHeight, document.documentElement.scrollWidth]") == [
+        800,
+        1280,
+    ]
     assert axe(inside) == []
 
 

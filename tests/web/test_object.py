@@ -18,7 +18,8 @@ def field(page: Page, path: str):  # type: ignore[no-untyped-def]
 
 @pytest.fixture()
 def placed(inside: Page, tmp_path) -> Page:  # type: ignore[no-untyped-def]
-    """A new cup with a drawing of four colours: red upper left, blue upper right, green lower left, yellow lower right."""
+    """A new cup with a drawing of four colours: red upper left, blue upper right, green lower left, yellow lower
+    right."""
     inside.get_by_role("button", name="New cup", exact=True).click()
     inside.wait_for_url("**/measure")
     inside.get_by_role("link", name="Artwork").click()
@@ -118,7 +119,14 @@ def test_work_under_way_can_be_stopped(placed: Page) -> None:
             r.continue_()
             if r.request.method == "DELETE"
             else r.fulfill(
-                json={**r.fetch().json(), "status": "running", "done": 2, "total": 9, "working_on": "layers/01.svg", "error": None}
+                json={
+                    **r.fetch().json(),
+                    "status": "running",
+                    "done": 2,
+                    "total": 9,
+                    "working_on": "layers/01.svg",
+                    "error": None,
+                }
             )
         ),
     )

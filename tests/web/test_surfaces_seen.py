@@ -57,7 +57,9 @@ def test_a_scanned_body_is_flattened_with_progress(inside: Page) -> None:
     inside.wait_for_url("**/measure")
     inside.locator('[id="field-blank.kind"]').select_option("mesh")
     data = cap_mesh(80, 45, 50, 80).export(file_type="ply")
-    inside.get_by_label("Mesh of the body").set_input_files({"name": "cover.ply", "mimeType": "model/ply", "buffer": data})
+    inside.get_by_label("Mesh of the body").set_input_files(
+        {"name": "cover.ply", "mimeType": "model/ply", "buffer": data}
+    )
     expect(inside.locator("dl")).to_contain_text("113.1")
     inside.get_by_role("link", name="Unwrap").click()
     inside.get_by_role("button", name="Flatten the patch").click()

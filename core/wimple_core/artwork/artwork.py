@@ -72,7 +72,9 @@ def separate(paints: tuple[Paint, ...]) -> tuple[ColourRegion, ...]:
     The regions seen are disjoint and together cover what the paints cover. A colour lies above another where it is
     painted over it more than the other way round.
     """
-    runs = [(colour, shapely.union_all([p.region for p in run])) for colour, run in groupby(paints, key=lambda p: p.colour)]
+    runs = [
+        (colour, shapely.union_all([p.region for p in run])) for colour, run in groupby(paints, key=lambda p: p.colour)
+    ]
     if not runs:
         return ()
     regions = np.array([r for _, r in runs], dtype=object)

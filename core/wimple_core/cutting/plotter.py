@@ -14,7 +14,9 @@ def plotter_lines(ends: list[tuple[tuple[float, float], tuple[float, float]]], o
     """HP-GL that cuts open lines, mm, from `origin`: each from its first end to its second."""
     out = ["IN;PA;SP1;"]
     for a, b in ends:
-        (x0, y0), (x1, y1) = np.maximum(np.rint((np.array([a, b]) - origin) * UNITS_PER_MM), 0).astype(np.int64).tolist()
+        (x0, y0), (x1, y1) = (
+            np.maximum(np.rint((np.array([a, b]) - origin) * UNITS_PER_MM), 0).astype(np.int64).tolist()
+        )
         out.append(f"PU{x0},{y0};PD{x1},{y1};")
     out.append("PU0,0;SP0;")
     return "\n".join(out) + "\n"

@@ -66,7 +66,11 @@ def body_stl(b: Build) -> bytes:
     else:
         solid = solid_of(blank, body)
         assert solid is not None
-        mesh = _turned(solid.line) if solid.line is not None else trimesh.Trimesh(solid.positions, solid.triangles, process=False)
+        mesh = (
+            _turned(solid.line)
+            if solid.line is not None
+            else trimesh.Trimesh(solid.positions, solid.triangles, process=False)
+        )
     if mesh.is_watertight and mesh.volume < 0:
         mesh.invert()
     data = mesh.export(file_type="stl")
@@ -75,7 +79,8 @@ def body_stl(b: Build) -> bytes:
 
 
 def patch_obj(strain: Strain) -> str:
-    """The surface and its flat template in one OBJ: corners in space, and as texture coordinates their places on the template, both mm."""
+    """The surface and its flat template in one OBJ: corners in space, and as texture coordinates their places on the
+    template, both mm."""
     lines = ["# lengths in millimetres; vt are places on the flat template"]
     lines += [f"v {x:.6f} {y:.6f} {z:.6f}" for x, y, z in strain.space.tolist()]
     lines += [f"vt {x:.6f} {y:.6f}" for x, y in strain.flat.tolist()]

@@ -44,7 +44,12 @@ def _end_tangent(p: Array) -> Array:
 
 def _bezier(c: Array, t: Array) -> Array:
     u = 1 - t
-    out: Array = (u**3)[:, None] * c[0] + (3 * u * u * t)[:, None] * c[1] + (3 * u * t * t)[:, None] * c[2] + (t**3)[:, None] * c[3]
+    out: Array = (
+        (u**3)[:, None] * c[0]
+        + (3 * u * u * t)[:, None] * c[1]
+        + (3 * u * t * t)[:, None] * c[2]
+        + (t**3)[:, None] * c[3]
+    )
     return out
 
 

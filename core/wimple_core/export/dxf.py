@@ -13,7 +13,8 @@ _NOT_IN_NAMES = str.maketrans(dict.fromkeys('<>/\\":;?*|=`,', "-"))
 
 
 def dxf_file(
-    regions: Mapping[str, BaseGeometry], lines: Mapping[str, list[tuple[tuple[float, float], tuple[float, float]]]] | None = None
+    regions: Mapping[str, BaseGeometry],
+    lines: Mapping[str, list[tuple[tuple[float, float], tuple[float, float]]]] | None = None,
 ) -> str:
     """A DXF (R2010, mm) with the contours of each region on the layer of its name, and open lines on theirs."""
     doc = ezdxf.new("R2010")

@@ -81,12 +81,15 @@ def _makers(b: Build, drawings: Mapping[str, bytes], style: LengthStyle) -> list
 def _kept(b: Build, drawings: Mapping[str, bytes]) -> list[tuple[str, Maker]]:
     """The drawings and the blank's own files, so that the zip builds again by itself."""
     out: list[tuple[str, Maker]] = [
-        (f"drawings/{name}", partial(clean_svg, drawings[name])) for name in dict.fromkeys(d.file for d in b.job.drawings)
+        (f"drawings/{name}", partial(clean_svg, drawings[name]))
+        for name in dict.fromkeys(d.file for d in b.job.drawings)
     ]
     taken = {d.file for d in b.job.drawings}
     for name in files_of(b.job.blank):
         if name in drawings and name not in taken:
-            out.append((f"drawings/{name}", partial(clean_svg if name.lower().endswith(".svg") else bytes, drawings[name])))
+            out.append(
+                (f"drawings/{name}", partial(clean_svg if name.lower().endswith(".svg") else bytes, drawings[name]))
+            )
     return out
 
 
@@ -95,8 +98,12 @@ def _moved(region: BaseGeometry, bounds: tuple[float, float, float, float]) -> B
     return shapely.transform(region, lambda p: p - bounds[:2])
 
 
-def all_files(b: Build, drawings: Mapping[str, bytes], style: LengthStyle = "mm",
-              progress: Callable[[int, int, str], None] = lambda done, total, name: None) -> list[ExportFile]:  # fmt: skip
+def all_files(
+    b: Build,
+    drawings: Mapping[str, bytes],
+    style: LengthStyle = "mm",
+    progress: Callable[[int, int, str], None] = lambda done, total, name: None,
+) -> list[ExportFile]:
     """All files of a job built to its end. `progress` hears of each before it is made, and may raise to stop."""
     makers = _makers(b, drawings, style)
     files = []

@@ -15,7 +15,10 @@ from .pdf import BLUE, INK, POINT, QUIET, bounds_of, plain, rgb, trace, wrap_lin
 
 _LEFT, _RIGHT = 16.0, 194.0
 _COLOURS: dict[Level, tuple[float, float, float]] = {
-    "ok": (0.184, 0.49, 0.357), "look": (0.722, 0.431, 0.0), "stop": (0.702, 0.149, 0.118)}  # fmt: skip
+    "ok": (0.184, 0.49, 0.357),
+    "look": (0.722, 0.431, 0.0),
+    "stop": (0.702, 0.149, 0.118),
+}
 _WORDS: dict[Level, str] = {"ok": "ok", "look": "LOOK", "stop": "STOP"}
 
 
@@ -36,7 +39,9 @@ class _Page:
         self.canvas.line(_LEFT * POINT, (self.y - 1.4) * POINT, _RIGHT * POINT, (self.y - 1.4) * POINT)
         self.y -= 1.8
 
-    def text(self, text: str, x: float = _LEFT, width: float = _RIGHT - _LEFT, bold: bool = False, size: float = 7.6) -> None:
+    def text(
+        self, text: str, x: float = _LEFT, width: float = _RIGHT - _LEFT, bold: bool = False, size: float = 7.6
+    ) -> None:
         font = "Helvetica-Bold" if bold else "Helvetica"
         self.canvas.setFillColorRGB(*INK)
         for line in wrap_lines(self.canvas, text, font, size, width * POINT):
@@ -75,7 +80,8 @@ def _drawing(canvas: Canvas, b: Build, x: float, y: float, w: float, h: float) -
 
 
 def job_sheet_pdf(b: Build, style: LengthStyle = "mm") -> bytes:
-    """One A4 page: drawing, layers, loads, steps, cautions, what to look at, price. The job must be built to its end."""
+    """One A4 page: drawing, layers, loads, steps, cautions, what to look at, price. The job must be built to its
+    end."""
     job = b.job
     assert b.layers and b.sheets and b.layup and b.price
     out = io.BytesIO()
@@ -88,20 +94,49 @@ def job_sheet_pdf(b: Build, style: LengthStyle = "mm") -> bytes:
     canvas.setFont("Helvetica", 9)
     canvas.setFillColorRGB(*QUIET)
     due = f"due {job.due:%a %d %b %Y}" if job.due else "no due date"
-    canvas.drawString(_LEFT * POINT, 273 * POINT, plain(" · ".join(t for t in (job.customer, due, job.blank.name) if t)))
+    canvas.drawString(
+        _LEFT * POINT, 273 * POINT, plain(" · ".join(t for t in (job.customer, due, job.blank.name) if t))
+    )
     _drawing(canvas, b, _LEFT, 205, _RIGHT - _LEFT, 63)
     page = _Page(canvas, 203)
     page.heading("Layers, lowest first")
-    page.row([(_LEFT, "Layer"), (50, "Film"), (112, "Stay"), (126, "Weed"), (142, "Area"), (166, "Takes care")], bold=True)
+    page.row(
+        [(_LEFT, "Layer"), (50, "Film"), (112, "Stay"), (126, "Weed"), (142, "Area"), (166, "Takes care")], bold=True
+    )
     for layer in b.layers.layers[:12]:
         care = len(layer.inspection.dots) + len(layer.inspection.thin)
-        page.row([(_LEFT, layer.name), (50, layer.film.name), (112, str(layer.pieces)), (126, str(layer.weeded)),
-                  (142, format_quantity(layer.area, "mm2", style)), (166, f"{care} place{'s' if care > 1 else ''}" if care else "-")])  # fmt: skip
+        page.row(
+            [
+                (_LEFT, layer.name),
+                (50, layer.film.name),
+                (112, str(layer.pieces)),
+                (126, str(layer.weeded)),
+                (142, format_quantity(layer.area, "mm2", style)),
+                (166, f"{care} place{'s' if care > 1 else ''}" if care else "-"),
+            ]
+        )
     page.heading(f"Loads: {b.sheets.cutter.name}")
     for s in b.sheets.sheets[:14]:
-        page.row([(_LEFT, s.layer.name), (50, f"{s.sets} set{'s' if s.sets > 1 else ''} on a load, cut {s.times} time{'s' if s.times > 1 else ''}"),
-                  (112, f"{format_length(s.width, style)} by {format_length(s.height, style)}{', turned' if s.turned else ''}"),
-                  (166, "fits" if s.fits else "DOES NOT FIT")])  # fmt: skip
+        page.row(
+            [
+                (_LEFT, s.layer.name),
+                (
+                    50,
+                    (
+                        f"{s.sets} set{'s' if s.sets > 1 else ''} on a load, cut {s.times}"
+                        f" time{'s' if s.times > 1 else ''}"
+                    ),
+                ),
+                (
+                    112,
+                    (
+                        f"{format_length(s.width, style)} by"
+                        f" {format_length(s.height, style)}{', turned' if s.turned else ''}"
+                    ),
+                ),
+                (166, "fits" if s.fits else "DOES NOT FIT"),
+            ]
+        )
     page.heading("Steps")
     for i, step in enumerate(b.layup.steps, start=1):
         page.y -= 0.6
@@ -121,9 +156,14 @@ def job_sheet_pdf(b: Build, style: LengthStyle = "mm") -> bytes:
     canvas.setFillColorRGB(*INK)
     canvas.setFont("Helvetica", 8)
     money = f"{job.price.currency} " if job.price.currency else ""
-    canvas.drawString(_LEFT * POINT, 12 * POINT, plain(
-        f"Each: cost {money}{p.cost}, price {money}{p.price}, margin {p.margin:.1f} %, markup {p.markup:.1f} %. "
-        f"Batch of {job.quantity}: {money}{to_cents(p.batch_price)}."))  # fmt: skip
+    canvas.drawString(
+        _LEFT * POINT,
+        12 * POINT,
+        plain(
+            f"Each: cost {money}{p.cost}, price {money}{p.price}, margin {p.margin:.1f} %, markup {p.markup:.1f} %. "
+            f"Batch of {job.quantity}: {money}{to_cents(p.batch_price)}."
+        ),
+    )
     canvas.showPage()
     canvas.save()
     return out.getvalue()

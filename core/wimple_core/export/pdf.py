@@ -61,7 +61,9 @@ def _rules(canvas: Canvas, width_mm: float) -> None:
             canvas.line(at * POINT, y * POINT, at * POINT, (y + tall) * POINT)
         canvas.drawString((x + length + 2) * POINT, y * POINT, name)
         y += 5
-    canvas.drawRightString((width_mm - MARGIN_MM) * POINT, (MARGIN_MM + 3) * POINT, "Print at 100 %: both rules must measure true.")
+    canvas.drawRightString(
+        (width_mm - MARGIN_MM) * POINT, (MARGIN_MM + 3) * POINT, "Print at 100 %: both rules must measure true."
+    )
 
 
 def _join_marks(canvas: Canvas, x0: float, y0: float, w: float, h: float) -> None:
@@ -89,13 +91,19 @@ def _drawing(canvas: Canvas, template: Template) -> None:
     canvas.setLineWidth(0.7)
     trace(canvas, template.outline, -left, -low)
     for s in template.slits:
-        canvas.line((s.start[0] - left) * POINT, (s.start[1] - low) * POINT, (s.end[0] - left) * POINT, (s.end[1] - low) * POINT)
+        canvas.line(
+            (s.start[0] - left) * POINT, (s.start[1] - low) * POINT, (s.end[0] - left) * POINT, (s.end[1] - low) * POINT
+        )
 
 
 def _too_large(canvas: Canvas, size: tuple[float, float], sheets: int) -> None:
     """One page instead of a ream."""
     canvas.setFont("Helvetica-Bold", 11)
-    canvas.drawString(MARGIN_MM * POINT, (size[1] - 40) * POINT, plain(f"This template would take up to {sheets:,} sheets of this paper."))
+    canvas.drawString(
+        MARGIN_MM * POINT,
+        (size[1] - 40) * POINT,
+        plain(f"This template would take up to {sheets:,} sheets of this paper."),
+    )
     canvas.setFont("Helvetica", 10)
     canvas.drawString(
         MARGIN_MM * POINT,
@@ -111,7 +119,8 @@ def _letters(row: int) -> str:
 
 
 def template_pdf(template: Template, paper: str, title: str, style: LengthStyle = "mm") -> bytes:
-    """The template 1:1, tiled over pages of A4 or Letter with join marks and scale rules on every page; sheets on which nothing of it
+    """The template 1:1, tiled over pages of A4 or Letter with join marks and scale rules on every page; sheets on
+    which nothing of it
     lies are left out, and more than MOST_SHEETS are not made."""
     page_w, page_h = PAPERS[paper]
     left, low, right, high = template.outline.bounds
@@ -119,8 +128,10 @@ def template_pdf(template: Template, paper: str, title: str, style: LengthStyle 
 
     def tiles(size: tuple[float, float]) -> tuple[int, int]:
         room = (size[0] - 2 * MARGIN_MM, size[1] - 2 * MARGIN_MM - FOOT_MM)
-        return (max(1, math.ceil((right - left - OVERLAP_MM) / (room[0] - OVERLAP_MM))),
-                max(1, math.ceil((high - low - OVERLAP_MM) / (room[1] - OVERLAP_MM))))  # fmt: skip
+        return (
+            max(1, math.ceil((right - left - OVERLAP_MM) / (room[0] - OVERLAP_MM))),
+            max(1, math.ceil((high - low - OVERLAP_MM) / (room[1] - OVERLAP_MM))),
+        )
 
     size = min(sizes, key=lambda s: math.prod(tiles(s)))
     columns, rows = tiles(size)
@@ -130,8 +141,15 @@ def template_pdf(template: Template, paper: str, title: str, style: LengthStyle 
     canvas.setTitle(plain(f"Template: {title}"))
     canvas.setCreator("Wimple")
     x0, y0 = MARGIN_MM, MARGIN_MM + FOOT_MM
-    corners = [(row, column, left + column * (room_w - OVERLAP_MM), low + row * (room_h - OVERLAP_MM))
-               for row in range(rows) for column in range(columns)] if rows * columns <= 50 * MOST_SHEETS else []  # fmt: skip
+    corners = (
+        [
+            (row, column, left + column * (room_w - OVERLAP_MM), low + row * (room_h - OVERLAP_MM))
+            for row in range(rows)
+            for column in range(columns)
+        ]
+        if rows * columns <= 50 * MOST_SHEETS
+        else []
+    )
     shapely.prepare(template.outline)
     sheets = [c for c in corners if template.outline.intersects(shapely.box(c[2], c[3], c[2] + room_w, c[3] + room_h))]
     if not sheets or len(sheets) > MOST_SHEETS:
@@ -154,7 +172,9 @@ def template_pdf(template: Template, paper: str, title: str, style: LengthStyle 
         _rules(canvas, size[0])
         name = f"{_letters(row)}{column + 1}"
         canvas.setFont("Helvetica-Bold", 9)
-        canvas.drawString(MARGIN_MM * POINT, (size[1] - MARGIN_MM + 3) * POINT, plain(f"{title}: sheet {name} of {len(sheets)}"))
+        canvas.drawString(
+            MARGIN_MM * POINT, (size[1] - MARGIN_MM + 3) * POINT, plain(f"{title}: sheet {name} of {len(sheets)}")
+        )
         canvas.setFont("Helvetica", 8)
         span = f"{format_length(right - left, style)} by {format_length(high - low, style)} over all, outside up"
         canvas.drawRightString((size[0] - MARGIN_MM) * POINT, (size[1] - MARGIN_MM + 3) * POINT, span)

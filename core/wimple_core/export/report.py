@@ -19,7 +19,8 @@ class _Part(BaseModel):
 
 
 class ReadingReport(_Part):
-    """One dimension as read, by its path in the blank. `deviation_mm` is null for a single reading; `outlier` is the place of
+    """One dimension as read, by its path in the blank. `deviation_mm` is null for a single reading; `outlier` is the
+    place of
     the reading that stands apart, counted from 0."""
 
     name: str
@@ -48,8 +49,10 @@ class SectionReport(_Part):
 class BodyReport(_Part):
     """The measured body: its kind, and the figures that kind has; the others are null. Errors are standard errors.
 
-    `frustum` has radii, `k` and slant; `stack` and `revolution` the radii at their joints, `side_mm` and `upright_mm`, a stack its
-    `sections`; `cap` the sphere's radius, rim and rise; `panel` width and height, a bent one its `bend_radius_mm`; `rises` the bends in
+    `frustum` has radii, `k` and slant; `stack` and `revolution` the radii at their joints, `side_mm` and
+    `upright_mm`, a stack its
+    `sections`; `cap` the sphere's radius, rim and rise; `panel` width and height, a bent one its `bend_radius_mm`;
+    `rises` the bends in
     its middle; `mesh` its size, area, and volume where it is closed.
     """
 
@@ -103,7 +106,8 @@ class ShareReport(_Part):
 
 
 class FigureReport(_Part):
-    """A figure that follows from the readings, with its standard error and the readings that spread it, the largest first."""
+    """A figure that follows from the readings, with its standard error and the readings that spread it, the largest
+    first."""
 
     name: str
     value: float
@@ -155,8 +159,10 @@ class PhotoCheckReport(_Part):
 
 
 class StrainReport(_Part):
-    """What the film suffers, as shares (0.02 is 2 %): greatest stretch and shortening, largest length change over the smallest, share
-    of the area over `limit` (what the default film takes; null where it states none), and where on the template it is worst, mm.
+    """What the film suffers, as shares (0.02 is 2 %): greatest stretch and shortening, largest length change over
+    the smallest, share
+    of the area over `limit` (what the default film takes; null where it states none), and where on the template it
+    is worst, mm.
     `before` holds the same without the relief that was chosen (null where none was)."""
 
     stretch_max: float
@@ -211,7 +217,8 @@ class TemplateReport(_Part):
 
 
 class FreeAreaReport(_Part):
-    """One piece of what the zones leave, the largest first: widths along its lower and upper edge, height along the side, true
+    """One piece of what the zones leave, the largest first: widths along its lower and upper edge, height along the
+    side, true
     area (its error on the first piece stands for all of them), and the largest upright rectangle inside it."""
 
     width_low_mm: float
@@ -327,35 +334,97 @@ def _body(b: Build) -> BodyReport:
     m, body = b.measured, b.measured.body
     if isinstance(body, Frustum):
         return BodyReport(
-            kind="frustum", k=body.k, k_error=body.error_k, radius_lower_mm=body.radius_lower,
-            radius_upper_mm=body.radius_upper, radius_lower_error_mm=body.error_lower, radius_upper_error_mm=body.error_upper,
-            slant_mm=body.slant, slant_error_mm=body.error_slant, upright_mm=body.upright, outside_volume_ml=m.volume_ml,
-        )  # fmt: skip
+            kind="frustum",
+            k=body.k,
+            k_error=body.error_k,
+            radius_lower_mm=body.radius_lower,
+            radius_upper_mm=body.radius_upper,
+            radius_lower_error_mm=body.error_lower,
+            radius_upper_error_mm=body.error_upper,
+            slant_mm=body.slant,
+            slant_error_mm=body.error_slant,
+            upright_mm=body.upright,
+            outside_volume_ml=m.volume_ml,
+        )
     if isinstance(body, Profile):
-        sections = [SectionReport(radius_lower_mm=f.radius_lower, radius_upper_mm=f.radius_upper, radius_lower_error_mm=f.error_lower,
-                                  radius_upper_error_mm=f.error_upper, slant_mm=f.slant, slant_error_mm=f.error_slant, upright_mm=f.upright, k=f.k)
-                    for f in body.sections]  # fmt: skip
+        sections = [
+            SectionReport(
+                radius_lower_mm=f.radius_lower,
+                radius_upper_mm=f.radius_upper,
+                radius_lower_error_mm=f.error_lower,
+                radius_upper_error_mm=f.error_upper,
+                slant_mm=f.slant,
+                slant_error_mm=f.error_slant,
+                upright_mm=f.upright,
+                k=f.k,
+            )
+            for f in body.sections
+        ]
         radii = body.radii_at(body.joints)
         return BodyReport(
-            kind="stack" if sections else "revolution", sections=sections or None, joints_mm=body.joints.tolist(), joint_radii_mm=radii.tolist(),
-            joint_radius_errors_mm=body.errors.tolist(), side_mm=body.length, side_error_mm=_error(m, "side"), upright_mm=body.upright,
-            upright_error_mm=_error(m, "height"), outside_volume_ml=m.volume_ml, radius_lower_mm=float(radii[0]), radius_upper_mm=float(radii[-1]),
-            radius_lower_error_mm=float(body.errors[0]), radius_upper_error_mm=float(body.errors[-1]),
-        )  # fmt: skip
+            kind="stack" if sections else "revolution",
+            sections=sections or None,
+            joints_mm=body.joints.tolist(),
+            joint_radii_mm=radii.tolist(),
+            joint_radius_errors_mm=body.errors.tolist(),
+            side_mm=body.length,
+            side_error_mm=_error(m, "side"),
+            upright_mm=body.upright,
+            upright_error_mm=_error(m, "height"),
+            outside_volume_ml=m.volume_ml,
+            radius_lower_mm=float(radii[0]),
+            radius_upper_mm=float(radii[-1]),
+            radius_lower_error_mm=float(body.errors[0]),
+            radius_upper_error_mm=float(body.errors[-1]),
+        )
     if isinstance(body, Cap):
-        return BodyReport(kind="cap", radius_mm=body.radius, radius_error_mm=body.error_radius, rim_radius_mm=body.rim, rim_radius_error_mm=body.error_rim,
-                          rise_mm=body.rise, rise_error_mm=body.error_rise, angle_deg=math.degrees(body.angle), area_mm2=body.area, volume_ml=m.volume_ml)  # fmt: skip
+        return BodyReport(
+            kind="cap",
+            radius_mm=body.radius,
+            radius_error_mm=body.error_radius,
+            rim_radius_mm=body.rim,
+            rim_radius_error_mm=body.error_rim,
+            rise_mm=body.rise,
+            rise_error_mm=body.error_rise,
+            angle_deg=math.degrees(body.angle),
+            area_mm2=body.area,
+            volume_ml=m.volume_ml,
+        )
     if isinstance(body, Panel):
-        return BodyReport(kind="panel" if body.bend_radius is None else "curved_panel", width_mm=body.width, height_mm=body.height,
-                          width_error_mm=_error(m, "width"), height_error_mm=_error(m, "height"), area_mm2=body.outline.area,
-                          bend_radius_mm=body.bend_radius, bend_radius_error_mm=body.error_bend_radius if body.bend_radius else None)  # fmt: skip
+        return BodyReport(
+            kind="panel" if body.bend_radius is None else "curved_panel",
+            width_mm=body.width,
+            height_mm=body.height,
+            width_error_mm=_error(m, "width"),
+            height_error_mm=_error(m, "height"),
+            area_mm2=body.outline.area,
+            bend_radius_mm=body.bend_radius,
+            bend_radius_error_mm=body.error_bend_radius if body.bend_radius else None,
+        )
     if isinstance(body, RiseSurface):
         figures = {c.name: c for c in m.consequences}
-        return BodyReport(kind="rises", width_mm=body.width, height_mm=body.height, area_mm2=figures["area"].value, rise_mm=figures["rise"].value,
-                          rise_error_mm=figures["rise"].error, rise_residuals_mm=body.residuals.tolist(), bend_across_per_m=figures["bend_across"].value, bend_up_per_m=figures["bend_up"].value,
-                          bend_across_error_per_m=figures["bend_across"].error, bend_up_error_per_m=figures["bend_up"].error)  # fmt: skip
-    return BodyReport(kind="mesh", width_mm=body.width, height_mm=body.height, depth_mm=body.size[2], area_mm2=body.area,
-                      triangles=len(body.triangles), volume_ml=body.volume_ml)  # fmt: skip
+        return BodyReport(
+            kind="rises",
+            width_mm=body.width,
+            height_mm=body.height,
+            area_mm2=figures["area"].value,
+            rise_mm=figures["rise"].value,
+            rise_error_mm=figures["rise"].error,
+            rise_residuals_mm=body.residuals.tolist(),
+            bend_across_per_m=figures["bend_across"].value,
+            bend_up_per_m=figures["bend_up"].value,
+            bend_across_error_per_m=figures["bend_across"].error,
+            bend_up_error_per_m=figures["bend_up"].error,
+        )
+    return BodyReport(
+        kind="mesh",
+        width_mm=body.width,
+        height_mm=body.height,
+        depth_mm=body.size[2],
+        area_mm2=body.area,
+        triangles=len(body.triangles),
+        volume_ml=body.volume_ml,
+    )
 
 
 def _seam(m: Measured) -> SeamReport | None:
@@ -365,8 +434,13 @@ def _seam(m: Measured) -> SeamReport | None:
     middle = [c.error for c in m.consequences if c.name.startswith("seam_") and c.name[5:].isdigit()]
     top, bottom = _error(m, "seam_top") or 0.0, _error(m, "seam_bottom") or 0.0
     seams = [c for c in m.consequences if c.name.startswith(("seam", "edge_drift"))]
-    return SeamReport(gap_top_mm=top, gap_bottom_mm=bottom, edge_drift_mm=max(drifts) if drifts else None, rings_mm=[bottom, *middle, top],
-                      again_first=max(seams, key=lambda c: c.error).first)  # fmt: skip
+    return SeamReport(
+        gap_top_mm=top,
+        gap_bottom_mm=bottom,
+        edge_drift_mm=max(drifts) if drifts else None,
+        rings_mm=[bottom, *middle, top],
+        again_first=max(seams, key=lambda c: c.error).first,
+    )
 
 
 def _free_areas(m: Measured) -> list[FreeAreaReport]:
@@ -375,9 +449,18 @@ def _free_areas(m: Measured) -> list[FreeAreaReport]:
         left, low, right, high = part.region.bounds
         turn = right - left
         wide = (m.body.radius_at(low), m.body.radius_at(high)) if isinstance(m.body, (Frustum, Profile)) else (1.0, 1.0)
-        out.append(FreeAreaReport(width_low_mm=turn * wide[0], width_high_mm=turn * wide[1], height_mm=high - low, area_mm2=part.area,
-                                  area_error_mm2=_error(m, "free_area") if i == 0 else None, largest_width_mm=part.width,
-                                  largest_height_mm=part.height, readable_width_mm=part.readable))  # fmt: skip
+        out.append(
+            FreeAreaReport(
+                width_low_mm=turn * wide[0],
+                width_high_mm=turn * wide[1],
+                height_mm=high - low,
+                area_mm2=part.area,
+                area_error_mm2=_error(m, "free_area") if i == 0 else None,
+                largest_width_mm=part.width,
+                largest_height_mm=part.height,
+                readable_width_mm=part.readable,
+            )
+        )
     return out
 
 
@@ -386,10 +469,24 @@ def _strain(t: Template | None) -> StrainReport | None:
         return None
     s, before = t.strain, t.before
     relieved = before is not None and (t.slits or t.gores)
-    return StrainReport(stretch_max=s.stretch_max, shorten_max=s.shorten_max, length_ratio=s.length_ratio, share_over_limit=s.share_over_limit,
-                        worst_at=s.worst_at, limit=s.limit,
-                        before={"stretch_max": before.stretch_max, "shorten_max": before.shorten_max, "length_ratio": before.length_ratio,
-                                "share_over_limit": before.share_over_limit} if relieved and before else None)  # fmt: skip
+    return StrainReport(
+        stretch_max=s.stretch_max,
+        shorten_max=s.shorten_max,
+        length_ratio=s.length_ratio,
+        share_over_limit=s.share_over_limit,
+        worst_at=s.worst_at,
+        limit=s.limit,
+        before=(
+            {
+                "stretch_max": before.stretch_max,
+                "shorten_max": before.shorten_max,
+                "length_ratio": before.length_ratio,
+                "share_over_limit": before.share_over_limit,
+            }
+            if relieved and before
+            else None
+        ),
+    )
 
 
 def make_report(b: Build) -> Report:
@@ -401,48 +498,152 @@ def make_report(b: Build) -> Report:
         left, low, right, high = t.outline.bounds
         sector = t.sector
         template = TemplateReport(
-            radius_lower_mm=sector.radius_lower if sector else None, radius_upper_mm=sector.radius_upper if sector else None,
-            angle_deg=math.degrees(sector.angle) if sector else None, width_mm=right - left, height_mm=high - low,
-            area_mm2=t.outline.area, overlap_mm=b.job.wrap.overlap_mm if b.job.wrap.extent == "full" else 0.0,
-            film_thickness_mm=b.job.wrap.film_thickness_um / 1000)  # fmt: skip
+            radius_lower_mm=sector.radius_lower if sector else None,
+            radius_upper_mm=sector.radius_upper if sector else None,
+            angle_deg=math.degrees(sector.angle) if sector else None,
+            width_mm=right - left,
+            height_mm=high - low,
+            area_mm2=t.outline.area,
+            overlap_mm=b.job.wrap.overlap_mm if b.job.wrap.extent == "full" else 0.0,
+            film_thickness_mm=b.job.wrap.film_thickness_um / 1000,
+        )
     return Report(
         title=b.job.title,
-        readings=[ReadingReport(name=n, mean_mm=r.mean, deviation_mm=r.deviation, error_mm=r.error, count=r.count, reads=r.reads,
-                                instrument=r.instrument, outlier=r.outlier) for n, r in m.readings.items()],
+        readings=[
+            ReadingReport(
+                name=n,
+                mean_mm=r.mean,
+                deviation_mm=r.deviation,
+                error_mm=r.error,
+                count=r.count,
+                reads=r.reads,
+                instrument=r.instrument,
+                outlier=r.outlier,
+            )
+            for n, r in m.readings.items()
+        ],
         body=_body(b),
-        figures=[FigureReport(name=c.name, value=c.value, error=c.error, unit=c.unit, again_first=c.first,
-                              shares=[ShareReport(reading=n, share=s) for n, s in c.shares]) for c in m.consequences],
+        figures=[
+            FigureReport(
+                name=c.name,
+                value=c.value,
+                error=c.error,
+                unit=c.unit,
+                again_first=c.first,
+                shares=[ShareReport(reading=n, share=s) for n, s in c.shares],
+            )
+            for c in m.consequences
+        ],
         seam=_seam(m),
-        level=LevelReport(height_mm=m.level.height_mm, volume_ml=m.level.volume_ml, brim_ml=m.level.brim_ml) if m.level else None,
-        photo=[PhotoCheckReport(name=c.name, height_mm=c.height, radius_by_photo_mm=c.by_photo, radius_by_hand_mm=c.by_hand, spread_mm=c.spread)
-               for c in (m.photo.checks if m.photo else ())],
+        level=(
+            LevelReport(height_mm=m.level.height_mm, volume_ml=m.level.volume_ml, brim_ml=m.level.brim_ml)
+            if m.level
+            else None
+        ),
+        photo=[
+            PhotoCheckReport(
+                name=c.name,
+                height_mm=c.height,
+                radius_by_photo_mm=c.by_photo,
+                radius_by_hand_mm=c.by_hand,
+                spread_mm=c.spread,
+            )
+            for c in (m.photo.checks if m.photo else ())
+        ],
         template=template,
         strain=_strain(t),
-        relief=None if t is None else ReliefReport(
-            slits=[SlitReport(start=s.start, end=s.end, depth_mm=s.depth) for s in t.slits],
-            gores=[GoreReport(width_mm=g.width, length_mm=g.length) for g in t.gores]),
+        relief=(
+            None
+            if t is None
+            else ReliefReport(
+                slits=[SlitReport(start=s.start, end=s.end, depth_mm=s.depth) for s in t.slits],
+                gores=[GoreReport(width_mm=g.width, length_mm=g.length) for g in t.gores],
+            )
+        ),
         joints=[JointReport(height_mm=at, turn_deg=math.degrees(turn)) for at, turn in (t.joints if t else ())],
         free_areas=_free_areas(m),
-        faces=[FaceReport(seen_by=f.seen_by, centre_deg=math.degrees(f.centre) if round_body else None, centre_mm=None if round_body else f.centre,
-                          width_mm=f.width, height_mm=f.height) for f in m.free.faces],
-        drawings=[DrawingReport(file=d.file, width_mm=d.width, height_mm=d.height, way=d.way, suggested_way=d.suggested,
-                                sag_mm=f.sag, width_change_mm=f.width_change)
-                  for d in (b.fit.drawings if b.fit else ()) for f in d.ways if f.way == d.way],
+        faces=[
+            FaceReport(
+                seen_by=f.seen_by,
+                centre_deg=math.degrees(f.centre) if round_body else None,
+                centre_mm=None if round_body else f.centre,
+                width_mm=f.width,
+                height_mm=f.height,
+            )
+            for f in m.free.faces
+        ],
+        drawings=[
+            DrawingReport(
+                file=d.file,
+                width_mm=d.width,
+                height_mm=d.height,
+                way=d.way,
+                suggested_way=d.suggested,
+                sag_mm=f.sag,
+                width_change_mm=f.width_change,
+            )
+            for d in (b.fit.drawings if b.fit else ())
+            for f in d.ways
+            if f.way == d.way
+        ],
         joint=b.layers.joint if b.layers else None,
         overlap_mm=b.layers.overlap if b.layers else None,
-        layers=[LayerReport(name=la.name, colour=la.colour, film=la.film.id, film_colour=la.film_colour, pieces=la.pieces,
-                            weeded=la.weeded, area_mm2=la.area, dots=len(la.inspection.dots), thin=len(la.inspection.thin))
-                for la in (b.layers.layers if b.layers else ())],
-        sheets=[SheetReport(layer=s.layer.name, film=s.layer.film.id, cutter=s.cutter.id, sets=s.sets, times=s.times, turned=s.turned,
-                            fits=s.fits, width_mm=s.width, height_mm=s.height, film_area_mm2=s.film_area)
-                for s in (b.sheets.sheets if b.sheets else ())],
-        price=None if p is None else PriceReport(
-            currency=b.job.price.currency, lines=[{"name": x.name, "amount": str(to_cents(x.amount))} for x in p.lines],
-            cost=str(p.cost), price=str(p.price), profit=str(p.profit), margin_percent=round(float(p.margin), 4),
-            markup_percent=round(float(p.markup), 4), batch_price=str(p.batch_price)),
-        verdicts=[VerdictReport(code=v.code, step=v.step, level=v.level, value=v.value, limit=v.limit, unit=v.unit, sentence=v.sentence())
-                  for v in b.verdicts],
-    )  # fmt: skip
+        layers=[
+            LayerReport(
+                name=la.name,
+                colour=la.colour,
+                film=la.film.id,
+                film_colour=la.film_colour,
+                pieces=la.pieces,
+                weeded=la.weeded,
+                area_mm2=la.area,
+                dots=len(la.inspection.dots),
+                thin=len(la.inspection.thin),
+            )
+            for la in (b.layers.layers if b.layers else ())
+        ],
+        sheets=[
+            SheetReport(
+                layer=s.layer.name,
+                film=s.layer.film.id,
+                cutter=s.cutter.id,
+                sets=s.sets,
+                times=s.times,
+                turned=s.turned,
+                fits=s.fits,
+                width_mm=s.width,
+                height_mm=s.height,
+                film_area_mm2=s.film_area,
+            )
+            for s in (b.sheets.sheets if b.sheets else ())
+        ],
+        price=(
+            None
+            if p is None
+            else PriceReport(
+                currency=b.job.price.currency,
+                lines=[{"name": x.name, "amount": str(to_cents(x.amount))} for x in p.lines],
+                cost=str(p.cost),
+                price=str(p.price),
+                profit=str(p.profit),
+                margin_percent=round(float(p.margin), 4),
+                markup_percent=round(float(p.markup), 4),
+                batch_price=str(p.batch_price),
+            )
+        ),
+        verdicts=[
+            VerdictReport(
+                code=v.code,
+                step=v.step,
+                level=v.level,
+                value=v.value,
+                limit=v.limit,
+                unit=v.unit,
+                sentence=v.sentence(),
+            )
+            for v in b.verdicts
+        ],
+    )
 
 
 def report_schema() -> dict[str, Any]:

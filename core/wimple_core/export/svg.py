@@ -66,13 +66,18 @@ def slit_data(slits: tuple[Slit, ...], bounds: Bounds) -> str:
 def slits_svg(slits: tuple[Slit, ...], bounds: Bounds) -> str:
     """The slit plan alone, as lines, on the page the layers share."""
     return _document(
-        bounds, [f'<path id="slits" fill="none" stroke="#b3261e" stroke-width="0.1" d="{slit_data(slits, bounds)}"/>'], "Slits"
+        bounds,
+        [f'<path id="slits" fill="none" stroke="#b3261e" stroke-width="0.1" d="{slit_data(slits, bounds)}"/>'],
+        "Slits",
     )
 
 
 def layer_svg(layer: Layer, bounds: Bounds) -> str:
     """One layer on the page that all layers share, its marks in a group of their own."""
-    body = [f'<path id="pieces" fill={quoteattr(layer.film_colour)} fill-rule="evenodd" d="{path_data(layer.region, bounds)}"/>']
+    body = [
+        f'<path id="pieces" fill={quoteattr(layer.film_colour)} fill-rule="evenodd"'
+        f' d="{path_data(layer.region, bounds)}"/>'
+    ]
     if not layer.marks.is_empty:
         body.append(f'<path id="marks" fill="#18202e" fill-rule="evenodd" d="{path_data(layer.marks, bounds)}"/>')
     return _document(bounds, body, f"{layer.name}, {layer.film.name}")
@@ -81,7 +86,10 @@ def layer_svg(layer: Layer, bounds: Bounds) -> str:
 def sheet_svg(sheet: Sheet) -> str:
     """One load, its weed frames as lines, on a page the size of the safe area used."""
     bounds = (0.0, 0.0, max(sheet.width, 1.0), max(sheet.height, 1.0))
-    body = [f'<path id="cut" fill={quoteattr(sheet.layer.film_colour)} fill-rule="evenodd" d="{path_data(sheet.cut, bounds)}"/>']
+    body = [
+        f'<path id="cut" fill={quoteattr(sheet.layer.film_colour)} fill-rule="evenodd"'
+        f' d="{path_data(sheet.cut, bounds)}"/>'
+    ]
     if not sheet.frames.is_empty:
         frames = path_data(sheet.frames, bounds)
         body.append(f'<path id="frames" fill="none" stroke="#1c3d7a" stroke-width="0.1" d="{frames}"/>')
@@ -104,5 +112,8 @@ def template_svg(template: Template) -> str:
     if template.overlap is not None:
         body.append(line(template.overlap, "overlap", "#596273", ' stroke-dasharray="1 1"'))
     if template.slits:
-        body.append(f'<path id="slits" fill="none" stroke="#b3261e" stroke-width="0.2" d="{slit_data(template.slits, bounds)}"/>')
+        body.append(
+            '<path id="slits" fill="none" stroke="#b3261e" stroke-width="0.2"'
+            f' d="{slit_data(template.slits, bounds)}"/>'
+        )
     return _document(bounds, body, "Template, outside up")

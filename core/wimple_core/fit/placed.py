@@ -79,8 +79,16 @@ def tolerance_for(natural_width: float, placed_width: float) -> float:
     return float(2.0 ** math.floor(math.log2(min(max(wanted, 1e-7), 1.0))))
 
 
-def _lay_region(region: BaseGeometry, matrix: np.ndarray, middle: np.ndarray, way: Way, surface: Surface,
-                a_c: float, s_c: float, longest: float) -> BaseGeometry:  # fmt: skip
+def _lay_region(
+    region: BaseGeometry,
+    matrix: np.ndarray,
+    middle: np.ndarray,
+    way: Way,
+    surface: Surface,
+    a_c: float,
+    s_c: float,
+    longest: float,
+) -> BaseGeometry:
     flat = shapely.transform(region, lambda p: (p - middle) @ matrix.T)
     if math.isfinite(longest):
         flat = shapely.segmentize(flat, longest)
@@ -110,8 +118,9 @@ def place(drawing: Drawing, separated: Separated, surface: Surface) -> PlacedDra
     p: Placement = drawing.placement
     left, low, right, high = separated.artwork.bounds
     if right - left <= 0 or high - low <= 0:
-        raise DoesNotFit(f"“{drawing.file}” has no width or no height.", field="drawings",
-                         hint="Draw something that covers an area.")  # fmt: skip
+        raise DoesNotFit(
+            f"“{drawing.file}” has no width or no height.", field="drawings", hint="Draw something that covers an area."
+        )
     scale = p.width_mm / (right - left)
     height = (high - low) * scale
     turn = math.radians(p.turn_deg)
@@ -126,13 +135,18 @@ def place(drawing: Drawing, separated: Separated, surface: Surface) -> PlacedDra
     half_w = abs(math.cos(turn)) * p.width_mm / 2 + abs(math.sin(turn)) * height / 2
     half_h = abs(math.sin(turn)) * p.width_mm / 2 + abs(math.cos(turn)) * height / 2
     if surface.scale_at(s_c) <= 0:
-        raise DoesNotFit(f"At {s_c:.1f} mm up the wall has come to a point.", field="drawings.0.placement.up_mm",
-                         hint="Place the drawing on the cup.")  # fmt: skip
+        raise DoesNotFit(
+            f"At {s_c:.1f} mm up the wall has come to a point.",
+            field="drawings.0.placement.up_mm",
+            hint="Place the drawing on the cup.",
+        )
     suggested = suggest(surface, s_c, half_w, half_h, separated.roundness)
     way: Way = suggested if p.way == "suggested" else p.way
     longest = longest_edge(surface, s_c - half_h, s_c + half_h, way)
     colours = [
-        ColourRegion(c.colour, *(_lay_region(g, matrix, middle, way, surface, a_c, s_c, longest) for g in (c.seen, c.painted)))
+        ColourRegion(
+            c.colour, *(_lay_region(g, matrix, middle, way, surface, a_c, s_c, longest) for g in (c.seen, c.painted))
+        )
         for c in separated.colours
     ]
     if not all(shapely.is_valid(g) for c in colours for g in (c.seen, c.painted)):
@@ -150,21 +164,37 @@ def place(drawing: Drawing, separated: Separated, surface: Surface) -> PlacedDra
     if surface.closed and p.repeat > 1:
         steps = [2 * math.pi * i / p.repeat for i in range(p.repeat)]
         colours = [
-            ColourRegion(c.colour, *(shapely.union_all([_turned(g, surface, by) for by in _centred(steps)]) for g in (c.seen, c.painted)))
+            ColourRegion(
+                c.colour,
+                *(shapely.union_all([_turned(g, surface, by) for by in _centred(steps)]) for g in (c.seen, c.painted)),
+            )
             for c in colours
         ]
     if isinstance(whole, Pieces):
-        colours = [ColourRegion(c.colour, *(whole.lay_out(g, surface.wrap) for g in (c.seen, c.painted))) for c in colours]
+        colours = [
+            ColourRegion(c.colour, *(whole.lay_out(g, surface.wrap) for g in (c.seen, c.painted))) for c in colours
+        ]
         colours = [c for c in colours if not c.seen.is_empty]
         if not colours:
             raise DoesNotFit(
-                f"“{drawing.file}” lies wholly beside the pieces.", field="drawings.0.placement.up_mm", hint="Place it on the body."
+                f"“{drawing.file}” lies wholly beside the pieces.",
+                field="drawings.0.placement.up_mm",
+                hint="Place it on the body.",
             )
     return PlacedDrawing(
-        drawing.file, tuple(colours), outline, p.width_mm, height, a_c, s_c, (float(a.min()), float(a.max())),
-        (float(s.min()), float(s.max())), way, suggested,
+        drawing.file,
+        tuple(colours),
+        outline,
+        p.width_mm,
+        height,
+        a_c,
+        s_c,
+        (float(a.min()), float(a.max())),
+        (float(s.min()), float(s.max())),
+        way,
+        suggested,
         tuple(figures_for(w, surface, s_c, half_w, half_h) for w in WAYS),
-    )  # fmt: skip
+    )
 
 
 def _centred(steps: list[float]) -> list[float]:
@@ -195,8 +225,16 @@ def _keep_out(i: int, d: PlacedDrawing, blank: Blank, free: FreeArea, surface: S
     names = {"room": (free.high - free.low, "mm"), "tall": (d.span_s[1] - d.span_s[0], "mm")}
     if max(out, round_out) <= 0.05:
         least = min(d.span_s[0] - free.low, free.high - d.span_s[1])
-        return Verdict("artwork.keep_out", "artwork", "ok", max(0.0, least), 0.0, "mm",
-                       "“" + _plain(d.file) + "” is clear of the keep-out zones by {value}.", figures=names)  # fmt: skip
+        return Verdict(
+            "artwork.keep_out",
+            "artwork",
+            "ok",
+            max(0.0, least),
+            0.0,
+            "mm",
+            "“" + _plain(d.file) + "” is clear of the keep-out zones by {value}.",
+            figures=names,
+        )
     if out >= round_out:
         tall = d.span_s[1] - d.span_s[0]
         where = "lip band" if above > below else "base band"
@@ -206,22 +244,61 @@ def _keep_out(i: int, d: PlacedDrawing, blank: Blank, free: FreeArea, surface: S
             # As large as fits where it stands; where it stands outside, as large as fits at all.
             there = min((free.high - d.s_c) / (d.span_s[1] - d.s_c), (d.s_c - free.low) / (d.s_c - d.span_s[0]))
             share = there if there > 0.1 else (free.high - free.low) / tall
-            return Verdict("artwork.keep_out", "artwork", "stop", out, 0.0, "mm",
-                           "“" + _plain(d.file) + f"” is {{tall}} tall, and {{room}} is free: it runs {{value}} into the {where}.",
-                           "Make it smaller.", names, field=f"{field}.width_mm",
-                           fix=math.floor(d.width * share * 0.96 * 10) / 10)  # fmt: skip
+            return Verdict(
+                "artwork.keep_out",
+                "artwork",
+                "stop",
+                out,
+                0.0,
+                "mm",
+                "“" + _plain(d.file) + f"” is {{tall}} tall, and {{room}} is free: it runs {{value}} into the {where}.",
+                "Make it smaller.",
+                names,
+                field=f"{field}.width_mm",
+                fix=math.floor(d.width * share * 0.96 * 10) / 10,
+            )
         move = below if below > above else -above
-        return Verdict("artwork.keep_out", "artwork", "stop", out, 0.0, "mm",
-                       "“" + _plain(d.file) + f"” runs {{value}} into the {where}.", "Move it clear.", names,
-                       field=f"{field}.up_mm", fix=round(d.s_c + move + math.copysign(0.1, move), 2))  # fmt: skip
+        return Verdict(
+            "artwork.keep_out",
+            "artwork",
+            "stop",
+            out,
+            0.0,
+            "mm",
+            "“" + _plain(d.file) + f"” runs {{value}} into the {where}.",
+            "Move it clear.",
+            names,
+            field=f"{field}.up_mm",
+            fix=round(d.s_c + move + math.copysign(0.1, move), 2),
+        )
     if surface.closed:
         fix = math.degrees(d.a_c + shift / surface.scale_at(d.s_c))
-        return Verdict("artwork.keep_out", "artwork", "stop", round_out, 0.0, "mm",
-                       "“" + _plain(d.file) + "” runs {value} into the handle.", "Move it clear, or make it smaller.",
-                       names, field=f"{field}.centre_deg", fix=round(fix + math.copysign(0.2, shift), 1))  # fmt: skip
-    return Verdict("artwork.keep_out", "artwork", "stop", round_out, 0.0, "mm",
-                   "“" + _plain(d.file) + "” runs {value} over the side of the panel.", "Move it, or make it smaller.",
-                   names, field=f"{field}.across_mm", fix=round(d.a_c + shift, 1))  # fmt: skip
+        return Verdict(
+            "artwork.keep_out",
+            "artwork",
+            "stop",
+            round_out,
+            0.0,
+            "mm",
+            "“" + _plain(d.file) + "” runs {value} into the handle.",
+            "Move it clear, or make it smaller.",
+            names,
+            field=f"{field}.centre_deg",
+            fix=round(fix + math.copysign(0.2, shift), 1),
+        )
+    return Verdict(
+        "artwork.keep_out",
+        "artwork",
+        "stop",
+        round_out,
+        0.0,
+        "mm",
+        "“" + _plain(d.file) + "” runs {value} over the side of the panel.",
+        "Move it, or make it smaller.",
+        names,
+        field=f"{field}.across_mm",
+        fix=round(d.a_c + shift, 1),
+    )
 
 
 def _plain(text: str) -> str:
@@ -230,23 +307,46 @@ def _plain(text: str) -> str:
 
 
 def _zone_verdicts(i: int, d: PlacedDrawing, template: Template) -> list[Verdict]:
-    """One verdict for each zone the maker drew that the drawing runs into, with the place; and one where it leaves a panel's outline."""
+    """One verdict for each zone the maker drew that the drawing runs into, with the place; and one where it leaves a
+    panel's outline."""
     out = []
     seen = [c.seen for c in d.colours]
     for zone in template.zones:
         hit = shapely.union_all(shapely.intersection(seen, zone.region))
         if hit.area > 0.05:
             at = shapely.point_on_surface(hit)
-            out.append(Verdict("artwork.zone", "artwork", "stop", hit.area, 0.0, "mm2",
-                               "“" + _plain(d.file) + f"” covers {{value}} of the {_plain(zone.name)}.", "Move it clear, or make it smaller.",
-                               field=f"drawings.{i}.placement.up_mm", places=((float(at.x), float(at.y)),)))  # fmt: skip
+            out.append(
+                Verdict(
+                    "artwork.zone",
+                    "artwork",
+                    "stop",
+                    hit.area,
+                    0.0,
+                    "mm2",
+                    "“" + _plain(d.file) + f"” covers {{value}} of the {_plain(zone.name)}.",
+                    "Move it clear, or make it smaller.",
+                    field=f"drawings.{i}.placement.up_mm",
+                    places=((float(at.x), float(at.y)),),
+                )
+            )
     if not template.surface.closed and not out:
         over = shapely.union_all(shapely.difference(seen, template.free))
         if over.area > 0.05:
             at = shapely.point_on_surface(over)
-            out.append(Verdict("artwork.outline", "artwork", "stop", over.area, 0.0, "mm2",
-                               "“" + _plain(d.file) + "” runs {value} over the free area of the panel.", "Make it smaller, or move it in.",
-                               field=f"drawings.{i}.placement.width_mm", places=((float(at.x), float(at.y)),)))  # fmt: skip
+            out.append(
+                Verdict(
+                    "artwork.outline",
+                    "artwork",
+                    "stop",
+                    over.area,
+                    0.0,
+                    "mm2",
+                    "“" + _plain(d.file) + "” runs {value} over the free area of the panel.",
+                    "Make it smaller, or move it in.",
+                    field=f"drawings.{i}.placement.width_mm",
+                    places=((float(at.x), float(at.y)),),
+                )
+            )
     return out
 
 
@@ -267,13 +367,35 @@ def _strain_verdicts(i: int, d: PlacedDrawing, template: Template) -> list[Verdi
     limit = 100 * strain.limit if strain.limit is not None else None
     place = ((float(at[0]), float(at[1])),)
     if limit is None or worst <= limit:
-        return [Verdict("artwork.strain", "artwork", "ok", worst, limit, "%", "Under “" + _plain(d.file) + "” the film changes length by {value} at most.",
-                        places=place)]  # fmt: skip
+        return [
+            Verdict(
+                "artwork.strain",
+                "artwork",
+                "ok",
+                worst,
+                limit,
+                "%",
+                "Under “" + _plain(d.file) + "” the film changes length by {value} at most.",
+                places=place,
+            )
+        ]
     # Strain grows with the square of the size (Gauss), so the safe size is known well enough to offer.
     fix = math.floor(d.width * math.sqrt(limit / worst) * 10) / 10
-    return [Verdict("artwork.strain", "artwork", "look" if worst < 2 * limit else "stop", worst, limit, "%",
-                    "Under “" + _plain(d.file) + "” the film changes length by {value}; it takes {limit}.",
-                    "Make it smaller, slit it, or take a film that gives.", field=f"drawings.{i}.placement.width_mm", fix=fix, places=place)]  # fmt: skip
+    return [
+        Verdict(
+            "artwork.strain",
+            "artwork",
+            "look" if worst < 2 * limit else "stop",
+            worst,
+            limit,
+            "%",
+            "Under “" + _plain(d.file) + "” the film changes length by {value}; it takes {limit}.",
+            "Make it smaller, slit it, or take a film that gives.",
+            field=f"drawings.{i}.placement.width_mm",
+            fix=fix,
+            places=place,
+        )
+    ]
 
 
 def _round_verdicts(i: int, drawing: Drawing, d: PlacedDrawing, surface: Surface) -> list[Verdict]:
@@ -283,20 +405,44 @@ def _round_verdicts(i: int, drawing: Drawing, d: PlacedDrawing, surface: Surface
     out, field = [], f"drawings.{i}.placement.width_mm"
     if span > room * (1 + 1e-9) and (span - room) * per > 0.05:
         what = "its own other end" if repeat == 1 else "its neighbours"
-        out.append(Verdict("artwork.laps_itself", "artwork", "stop", (span - room) * per, 0.0, "mm",
-                           "“" + _plain(d.file) + f"” runs {{value}} over {what}.", "Make it smaller.",
-                           field=field, fix=math.floor(d.width * room / span * 0.93 * 10) / 10))  # fmt: skip
+        out.append(
+            Verdict(
+                "artwork.laps_itself",
+                "artwork",
+                "stop",
+                (span - room) * per,
+                0.0,
+                "mm",
+                "“" + _plain(d.file) + f"” runs {{value}} over {what}.",
+                "Make it smaller.",
+                field=field,
+                fix=math.floor(d.width * room / span * 0.93 * 10) / 10,
+            )
+        )
     readable = 2 * READABLE_HALF_ANGLE * per
     wide = span * per
     if span <= 2 * READABLE_HALF_ANGLE:
-        out.append(Verdict("artwork.readable", "artwork", "ok", wide, readable, "mm",
-                           "All {value} are readable from the front."))  # fmt: skip
+        out.append(
+            Verdict(
+                "artwork.readable", "artwork", "ok", wide, readable, "mm", "All {value} are readable from the front."
+            )
+        )
     else:
         band = span > math.pi
-        out.append(Verdict("artwork.readable", "artwork", "ok" if band else "look", wide, readable, "mm",
-                           "{limit} of {value} are readable from the front.",
-                           "Narrow it to {limit} if it is to be read at a glance.", field=field,
-                           fix=None if band else math.floor(d.width * readable / wide * 10) / 10))  # fmt: skip
+        out.append(
+            Verdict(
+                "artwork.readable",
+                "artwork",
+                "ok" if band else "look",
+                wide,
+                readable,
+                "mm",
+                "{limit} of {value} are readable from the front.",
+                "Narrow it to {limit} if it is to be read at a glance.",
+                field=field,
+                fix=None if band else math.floor(d.width * readable / wide * 10) / 10,
+            )
+        )
     return out
 
 
@@ -305,17 +451,44 @@ def _way_verdict(i: int, d: PlacedDrawing) -> Verdict:
     field = f"drawings.{i}.placement.way"
     if d.way == "flat":
         bad = f.sag > 0.5 and d.suggested != "flat"
-        return Verdict("artwork.sag", "artwork", "look" if bad else "ok", f.sag, 0.5, "mm",
-                       "Laid flat: horizontals sag {value} at the ends." + (" (limit {limit})." if bad else ""),
-                       f"Lay it {d.suggested}.", field=field, fix=d.suggested)  # fmt: skip
+        return Verdict(
+            "artwork.sag",
+            "artwork",
+            "look" if bad else "ok",
+            f.sag,
+            0.5,
+            "mm",
+            "Laid flat: horizontals sag {value} at the ends." + (" (limit {limit})." if bad else ""),
+            f"Lay it {d.suggested}.",
+            field=field,
+            fix=d.suggested,
+        )
     if d.way == "even":
-        return Verdict("artwork.lean", "artwork", "look" if math.degrees(f.lean) > 5 else "ok", math.degrees(f.lean), 5.0, "deg",
-                       "Laid even: verticals lean {value} at the ends.", f"Lay it {d.suggested}.", field=field, fix=d.suggested)  # fmt: skip
+        return Verdict(
+            "artwork.lean",
+            "artwork",
+            "look" if math.degrees(f.lean) > 5 else "ok",
+            math.degrees(f.lean),
+            5.0,
+            "deg",
+            "Laid even: verticals lean {value} at the ends.",
+            f"Lay it {d.suggested}.",
+            field=field,
+            fix=d.suggested,
+        )
     what = "width" if d.way == "level" else "size"
-    return Verdict(f"artwork.{what}_change", "artwork", "look" if f.width_change_percent > 12 else "ok",
-                   f.width_change_percent, 12.0, "%",
-                   f"Laid {d.way}: {what} changes by ± {{value}} between its middle and its edges, {{mm}} at most.",
-                   "Expected on a strong taper: look at it on the object.", {"mm": (f.width_change, "mm")}, field=field)  # fmt: skip
+    return Verdict(
+        f"artwork.{what}_change",
+        "artwork",
+        "look" if f.width_change_percent > 12 else "ok",
+        f.width_change_percent,
+        12.0,
+        "%",
+        f"Laid {d.way}: {what} changes by ± {{value}} between its middle and its edges, {{mm}} at most.",
+        "Expected on a strong taper: look at it on the object.",
+        {"mm": (f.width_change, "mm")},
+        field=field,
+    )
 
 
 def _note_verdicts(i: int, separated: Separated) -> list[Verdict]:
@@ -329,13 +502,28 @@ def _note_verdicts(i: int, separated: Separated) -> list[Verdict]:
     for code, things in by_code.items():
         more = f" and {len(things) - 2} more" if len(things) > 2 else ""
         said = f"{', '.join(things[:2])}{more}: {reason[code]}."
-        out.append(Verdict(code, "artwork", "look", len(things), 0, "count", _plain(said[0].upper() + said[1:]),
-                           field=f"drawings.{i}.file"))  # fmt: skip
+        out.append(
+            Verdict(
+                code,
+                "artwork",
+                "look",
+                len(things),
+                0,
+                "count",
+                _plain(said[0].upper() + said[1:]),
+                field=f"drawings.{i}.file",
+            )
+        )
     return out
 
 
-def fit(blank: Blank, drawings: tuple[Drawing, ...], separated: Mapping[str, Separated], measured: Measured,
-        template: Template) -> Fit:  # fmt: skip
+def fit(
+    blank: Blank,
+    drawings: tuple[Drawing, ...],
+    separated: Mapping[str, Separated],
+    measured: Measured,
+    template: Template,
+) -> Fit:
     """Place all drawings on the template. `separated` holds each by its file name."""
     surface = template.surface
     placed: list[PlacedDrawing] = []
@@ -345,7 +533,9 @@ def fit(blank: Blank, drawings: tuple[Drawing, ...], separated: Mapping[str, Sep
         try:
             d = place(drawing, sep, surface)
         except DoesNotFit as bad:
-            raise DoesNotFit(bad.message, field=bad.field.replace("drawings.0.", f"drawings.{i}."), hint=bad.hint) from None
+            raise DoesNotFit(
+                bad.message, field=bad.field.replace("drawings.0.", f"drawings.{i}."), hint=bad.hint
+            ) from None
         placed.append(d)
         verdicts.append(_keep_out(i, d, blank, template.limits, surface))
         verdicts += _strain_verdicts(i, d, template)

@@ -31,8 +31,11 @@ def lay(u: Array, v: Array, way: Way, surface: Surface, a_c: float, s_c: float) 
     """
     r_c, k = surface.scale_at(s_c), surface.k
     if r_c <= 0:
-        raise DoesNotFit(f"At {s_c:.1f} mm up the wall has come to a point.", field="drawings.0.placement.up_mm",
-                         hint="Place the drawing on the cup.")  # fmt: skip
+        raise DoesNotFit(
+            f"At {s_c:.1f} mm up the wall has come to a point.",
+            field="drawings.0.placement.up_mm",
+            hint="Place the drawing on the cup.",
+        )
     if way == "flat":
         x0, y0 = surface.develop(np.array([a_c]), np.array([s_c]))
         cos, sin = math.cos(k * a_c), math.sin(k * a_c)
@@ -43,8 +46,11 @@ def lay(u: Array, v: Array, way: Way, surface: Surface, a_c: float, s_c: float) 
         s = s_c + v
     r = r_c + k * (s - s_c)
     if np.any(r <= 1e-6):
-        raise DoesNotFit("The drawing reaches beyond the point in which the cone ends.", field="drawings.0.placement.width_mm",
-                         hint="Make it smaller, or place it nearer the wide end.")  # fmt: skip
+        raise DoesNotFit(
+            "The drawing reaches beyond the point in which the cone ends.",
+            field="drawings.0.placement.width_mm",
+            hint="Make it smaller, or place it nearer the wide end.",
+        )
     a = a_c + u / (r if way == "even" else r_c)
     return surface.develop(a, s)
 

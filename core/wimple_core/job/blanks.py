@@ -155,9 +155,14 @@ class _Panel(_Blank):
 
 Shape = Literal["rectangle", "rounded", "circle", "ellipse", "hexagon", "polygon", "outline"]
 _SIZES: dict[str, tuple[str, ...]] = {
-    "rectangle": ("width",), "rounded": ("width",), "circle": ("diameter", "circumference"), "ellipse": ("width",),
-    "hexagon": ("across_flats", "across_corners", "side"), "polygon": ("across_flats", "across_corners", "side"), "outline": ("width",),
-}  # fmt: skip
+    "rectangle": ("width",),
+    "rounded": ("width",),
+    "circle": ("diameter", "circumference"),
+    "ellipse": ("width",),
+    "hexagon": ("across_flats", "across_corners", "side"),
+    "polygon": ("across_flats", "across_corners", "side"),
+    "outline": ("width",),
+}
 
 
 class PanelBlank(_Panel):
@@ -167,7 +172,8 @@ class PanelBlank(_Panel):
     name: Title = "Panel"
     shape: Shape = "rectangle"
     width: Dimension
-    """Width; for a circle its diameter or circumference; for a hexagon or polygon across flats, across corners or one side."""
+    """Width; for a circle its diameter or circumference; for a hexagon or polygon across flats, across corners or
+    one side."""
     height: Dimension | None = None
     """Of a rectangle, rounded rectangle or ellipse."""
     corner: Dimension | None = None
@@ -183,13 +189,17 @@ class PanelBlank(_Panel):
         if not isinstance(raw, dict):
             return raw
         shape = raw.get("shape", "rectangle")
-        wanted = {"rectangle": ("height",), "rounded": ("height", "corner"), "ellipse": ("height",), "outline": ("outline",)}.get(
-            str(shape), ()
-        )
+        wanted = {
+            "rectangle": ("height",),
+            "rounded": ("height", "corner"),
+            "ellipse": ("height",),
+            "outline": ("outline",),
+        }.get(str(shape), ())
         missing = [name for name in wanted if not raw.get(name)]
         if missing:
             raise ValueError(
-                f"A panel of the shape “{shape}” has no {' and no '.join(missing)}.|Measure that too, or choose another shape."
+                f"A panel of the shape “{shape}” has no {' and no '.join(missing)}.|Measure that too, or choose another"
+                " shape."
             )
         return raw
 
@@ -197,8 +207,10 @@ class PanelBlank(_Panel):
     def _reads(self) -> PanelBlank:
         allowed = _SIZES[self.shape]
         if self.width.reads not in allowed:
-            raise ValueError(f"A {self.width.reads.replace('_', ' ')} says nothing of a panel of the shape “{self.shape}”."
-                             f"|Read one of: {', '.join(a.replace('_', ' ') for a in allowed)}.")  # fmt: skip
+            raise ValueError(
+                f"A {self.width.reads.replace('_', ' ')} says nothing of a panel of the shape “{self.shape}”."
+                f"|Read one of: {', '.join(a.replace('_', ' ') for a in allowed)}."
+            )
         return self
 
 
@@ -302,9 +314,27 @@ class MeshBlank(_Panel):
 
 
 Blank = Annotated[
-    CupBlank | StackBlank | RevolutionBlank | DomeBlank | PanelBlank | CurvedPanelBlank | RisePanelBlank | InsertBlank | MeshBlank,
+    CupBlank
+    | StackBlank
+    | RevolutionBlank
+    | DomeBlank
+    | PanelBlank
+    | CurvedPanelBlank
+    | RisePanelBlank
+    | InsertBlank
+    | MeshBlank,
     Field(discriminator="kind"),
 ]
 RoundBlank = CupBlank | StackBlank | RevolutionBlank
 FlatBlank = PanelBlank | CurvedPanelBlank | InsertBlank
-BLANK_KINDS: tuple[str, ...] = ("cup", "stack", "revolution", "dome", "panel", "curved_panel", "rise_panel", "insert", "mesh")
+BLANK_KINDS: tuple[str, ...] = (
+    "cup",
+    "stack",
+    "revolution",
+    "dome",
+    "panel",
+    "curved_panel",
+    "rise_panel",
+    "insert",
+    "mesh",
+)

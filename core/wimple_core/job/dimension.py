@@ -10,9 +10,20 @@ from .fields import Length, Model
 from .tables import Instrument
 
 Reads = Literal[
-    "circumference", "diameter", "slant", "upright", "width", "height", "across_flats", "across_corners", "side", "radius",
-    "chord", "arc", "rise",
-]  # fmt: skip
+    "circumference",
+    "diameter",
+    "slant",
+    "upright",
+    "width",
+    "height",
+    "across_flats",
+    "across_corners",
+    "side",
+    "radius",
+    "chord",
+    "arc",
+    "rise",
+]
 Readings = Annotated[tuple[Length, ...], Field(min_length=1, max_length=50)]
 
 

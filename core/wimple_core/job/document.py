@@ -166,8 +166,18 @@ _FORMS = {"band", "sector", "polygon", "round", "slot"}
 _UNIONS = set(BLANK_KINDS) | _FORMS
 
 
-_KINDS_OF_VALUE = {"string": "words", "float": "a number", "int": "a whole number", "bool": "yes or no", "tuple": "a list", "date": "a date such as 2026-12-04",
-                   "datetime": "a date and time such as 2026-12-04T10:00", "decimal": "an amount such as 3.99", "model": "a group of fields", "dict": "a group of fields"}  # fmt: skip
+_KINDS_OF_VALUE = {
+    "string": "words",
+    "float": "a number",
+    "int": "a whole number",
+    "bool": "yes or no",
+    "tuple": "a list",
+    "date": "a date such as 2026-12-04",
+    "datetime": "a date and time such as 2026-12-04T10:00",
+    "decimal": "an amount such as 3.99",
+    "model": "a group of fields",
+    "dict": "a group of fields",
+}
 
 
 def _wanted(error: Mapping[str, Any]) -> str:
@@ -183,11 +193,16 @@ def _wanted(error: Mapping[str, Any]) -> str:
     }
     if kind in bounds:
         word, name = bounds[kind]
-        return f"It must be {word} {about[name]:g}." if isinstance(about[name], (int, float)) else f"It must be {word} {about[name]}."
+        return (
+            f"It must be {word} {about[name]:g}."
+            if isinstance(about[name], (int, float))
+            else f"It must be {word} {about[name]}."
+        )
     if kind == "string_too_long":
         return f"At most {about['max_length']} letters are taken."
     if kind in ("too_long", "too_short"):
-        return f"Give {'at most ' + str(about['max_length']) if kind == 'too_long' else 'at least ' + str(about['min_length'])}."
+        most, name = ("most", "max_length") if kind == "too_long" else ("least", "min_length")
+        return f"Give at {most} {about[name]}."
     for start, words in _KINDS_OF_VALUE.items():
         if kind.startswith(start):
             return f"It wants {words}."
@@ -211,7 +226,10 @@ def _fault(error: Mapping[str, Any]) -> FieldFault:
         least = error.get("ctx", {}).get("min_length", 1)
         message, hint = "There is nothing here.", "At least one reading is needed."
         if least > 1:
-            message, hint = f"There are too few of these: {error['ctx'].get('actual_length', 0)}.", f"At least {least} are needed."
+            message, hint = (
+                f"There are too few of these: {error['ctx'].get('actual_length', 0)}.",
+                f"At least {least} are needed.",
+            )
     elif error["type"] == "too_long":
         message, hint = f"{message}.", "Take some out."
     elif error["type"].startswith("union_tag"):
@@ -223,8 +241,11 @@ def _fault(error: Mapping[str, Any]) -> FieldFault:
         if isinstance(value, (str, int, float)):
             message = f"“{shown}” cannot stand here."
         hint = f"{said[0].upper()}{said[1:]}." if error["type"] == "value_error" else _wanted(error)
-    return FieldFault(path, message[0].upper() + message[1:] if message else "It cannot be read.",
-                      hint or "docs/file-format.md says what belongs here.")  # fmt: skip
+    return FieldFault(
+        path,
+        message[0].upper() + message[1:] if message else "It cannot be read.",
+        hint or "docs/file-format.md says what belongs here.",
+    )
 
 
 def load_job(raw: object, unit: Literal["mm", "in"] = "mm") -> Job:
@@ -244,8 +265,11 @@ def refusal(bad: ValidationError, prefix: str = "") -> BadDocument:
     """What pydantic refused, in words, naming every field at fault; `prefix` goes before each path."""
     errors = bad.errors(include_url=False)
     inner = {tuple(e["loc"][:-1]) for e in errors}
-    faults = [_fault({**e, "loc": (*([prefix] if prefix else []), *e["loc"])}) for e in errors
-              if not (e["type"] == "too_short" and tuple(e["loc"]) in inner)]  # fmt: skip
+    faults = [
+        _fault({**e, "loc": (*([prefix] if prefix else []), *e["loc"])})
+        for e in errors
+        if not (e["type"] == "too_short" and tuple(e["loc"]) in inner)
+    ]
     return BadDocument(faults[0].message, field=faults[0].field, hint=faults[0].hint, faults=faults)
 
 

@@ -64,7 +64,9 @@ def _bounded(low: float, high: float, low_open: bool, noun: str):  # type: ignor
             least = f"more than {low:g}" if low_open else f"{low:g} or more"
             raise ValueError(f"{value:g} is too small for a {noun}.|It must be {least} mm.")
         if value > high:
-            raise ValueError(f"{value:g} mm is too large for a {noun}.|Nothing over {high:g} mm is taken: check the unit.")
+            raise ValueError(
+                f"{value:g} mm is too large for a {noun}.|Nothing over {high:g} mm is taken: check the unit."
+            )
         return value
 
     return check
@@ -72,24 +74,36 @@ def _bounded(low: float, high: float, low_open: bool, noun: str):  # type: ignor
 
 _TYPED_LENGTH = WithJsonSchema({"type": "number", "description": "mm; a string with a unit is read too"})
 Length = Annotated[
-    float, BeforeValidator(_length), AfterValidator(_finite),
-    AfterValidator(_bounded(0, LONGEST_MM, True, "length")), _TYPED_LENGTH,
-]  # fmt: skip
+    float,
+    BeforeValidator(_length),
+    AfterValidator(_finite),
+    AfterValidator(_bounded(0, LONGEST_MM, True, "length")),
+    _TYPED_LENGTH,
+]
 """A length above zero, mm."""
 Distance = Annotated[
-    float, BeforeValidator(_length), AfterValidator(_finite),
-    AfterValidator(_bounded(0, LONGEST_MM, False, "distance")), _TYPED_LENGTH,
-]  # fmt: skip
+    float,
+    BeforeValidator(_length),
+    AfterValidator(_finite),
+    AfterValidator(_bounded(0, LONGEST_MM, False, "distance")),
+    _TYPED_LENGTH,
+]
 """A length of zero or more, mm."""
 Offset = Annotated[
-    float, BeforeValidator(_length), AfterValidator(_finite),
-    AfterValidator(_bounded(-LONGEST_MM, LONGEST_MM, False, "position")), _TYPED_LENGTH,
-]  # fmt: skip
+    float,
+    BeforeValidator(_length),
+    AfterValidator(_finite),
+    AfterValidator(_bounded(-LONGEST_MM, LONGEST_MM, False, "position")),
+    _TYPED_LENGTH,
+]
 """A length of either sign, mm."""
 Volume = Annotated[
-    float, BeforeValidator(_volume), AfterValidator(_finite), Field(gt=0, le=100_000),
+    float,
+    BeforeValidator(_volume),
+    AfterValidator(_finite),
+    Field(gt=0, le=100_000),
     WithJsonSchema({"type": "number", "description": "ml; a string with a unit is read too"}),
-]  # fmt: skip
+]
 Number = Annotated[float, BeforeValidator(_number), AfterValidator(_finite), WithJsonSchema({"type": "number"})]
 Count = Annotated[int, BeforeValidator(_number)]
 
@@ -106,9 +120,11 @@ def _money(value: Any) -> Any:
 
 
 Money = Annotated[
-    Decimal, BeforeValidator(_money), Field(ge=0, le=1_000_000, allow_inf_nan=False),
+    Decimal,
+    BeforeValidator(_money),
+    Field(ge=0, le=1_000_000, allow_inf_nan=False),
     WithJsonSchema({"type": "string", "pattern": r"^\d{1,9}(\.\d{1,6})?$"}),
-]  # fmt: skip
+]
 
 
 def _colour(value: Any) -> Any:

@@ -16,7 +16,9 @@ _STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {}
 def upgrade(raw: dict[str, Any]) -> dict[str, Any]:
     """Bring a raw document up to the present version. Raises BadDocument for a version it cannot know."""
     if raw.get("format", "wimple.job") != "wimple.job":
-        raise BadDocument(f"The format “{raw['format']}” is not a job's.", field="format", hint="It must be “wimple.job”.")
+        raise BadDocument(
+            f"The format “{raw['format']}” is not a job's.", field="format", hint="It must be “wimple.job”."
+        )
     version = raw.get("version", VERSION)
     if not isinstance(version, int) or isinstance(version, bool) or not 1 <= version <= VERSION:
         raise BadDocument(

@@ -101,10 +101,13 @@ def _merged(colours: tuple[ColourRegion, ...], plan: LayerPlan) -> tuple[ColourR
     for c in colours:
         groups.setdefault(stands[c.colour], []).append(c)
     return tuple(
-        ColourRegion(name, polygons_only(shapely.union_all([c.seen for c in group])),
-                     polygons_only(shapely.union_all([c.painted for c in group])))
+        ColourRegion(
+            name,
+            polygons_only(shapely.union_all([c.seen for c in group])),
+            polygons_only(shapely.union_all([c.painted for c in group])),
+        )
         for name, group in groups.items()
-    )  # fmt: skip
+    )
 
 
 def count_weeded(region: BaseGeometry, marks: BaseGeometry, away: float) -> int:
@@ -120,26 +123,54 @@ def _layer_verdicts(i: int, layer: Layer, blank: Blank) -> list[Verdict]:
     out = []
     n = len(found.dots)
     if n:
-        out.append(Verdict("layers.dots", "layers", "look", found.smallest_dot_mm, film.least_dot_mm, "mm",
-                           f"{where}: {n} dot{'s' if n > 1 else ''} under the safe {{limit}} for this film, the least {{value}}.",
-                           "Count them on the waste before it is thrown away.", places=found.dots[:400],
-                           field=f"layers.films.{i}"))  # fmt: skip
+        out.append(
+            Verdict(
+                "layers.dots",
+                "layers",
+                "look",
+                found.smallest_dot_mm,
+                film.least_dot_mm,
+                "mm",
+                f"{where}: {n} dot{'s' if n > 1 else ''} under the safe {{limit}} for this film, the least {{value}}.",
+                "Count them on the waste before it is thrown away.",
+                places=found.dots[:400],
+                field=f"layers.films.{i}",
+            )
+        )
     n = len(found.thin)
     if n:
-        out.append(Verdict("layers.thin", "layers", "look", float(n), film.least_stroke_mm, "count",
-                           f"{where}: {n} place{'s' if n > 1 else ''} thinner than the safe {{safe}} for this film.",
-                           "Make the drawing larger, its strokes wider, or choose a film that holds.",
-                           {"safe": (film.least_stroke_mm, "mm")}, places=found.thin[:400],
-                           field=f"layers.films.{i}"))  # fmt: skip
+        out.append(
+            Verdict(
+                "layers.thin",
+                "layers",
+                "look",
+                float(n),
+                film.least_stroke_mm,
+                "count",
+                f"{where}: {n} place{'s' if n > 1 else ''} thinner than the safe {{safe}} for this film.",
+                "Make the drawing larger, its strokes wider, or choose a film that holds.",
+                {"safe": (film.least_stroke_mm, "mm")},
+                places=found.thin[:400],
+                field=f"layers.films.{i}",
+            )
+        )
     return out
 
 
 def _contrast_verdict(i: int, layer: Layer, blank: Blank) -> Verdict:
     ratio = contrast_ratio(layer.film_colour, blank.colour)
     level: Literal["ok", "look"] = "look" if ratio < LEAST_CONTRAST else "ok"
-    return Verdict("layers.contrast", "layers", level, ratio, LEAST_CONTRAST, "ratio",
-                   f"{layer.name} on the blank {{value}}{' (limit {limit}): it will hardly show' if level == 'look' else ''}.",
-                   "Choose another film colour, or put an outline behind it.", field=f"layers.films.{i}")  # fmt: skip
+    return Verdict(
+        "layers.contrast",
+        "layers",
+        level,
+        ratio,
+        LEAST_CONTRAST,
+        "ratio",
+        f"{layer.name} on the blank {{value}}{' (limit {limit}): it will hardly show' if level == 'look' else ''}.",
+        "Choose another film colour, or put an outline behind it.",
+        field=f"layers.films.{i}",
+    )
 
 
 def _borders_blank(layer: Layer, covered: BaseGeometry) -> bool:
@@ -158,24 +189,38 @@ def make_layers(colours: tuple[ColourRegion, ...], plan: LayerPlan, blank: Blank
     default = film_by_id(plan.default_film, "layers.default_film")
     colours = _merged(colours, plan)
     names = name_colours(c.colour for c in colours)
-    joint: Joint = ("stacked" if len(colours) < FEWEST_TO_KNOCK_OUT else "knocked_out") if plan.joint == "auto" else plan.joint
+    joint: Joint = (
+        ("stacked" if len(colours) < FEWEST_TO_KNOCK_OUT else "knocked_out") if plan.joint == "auto" else plan.joint
+    )
     regions = join(colours, joint, plan.overlap_mm)
     chosen = {f.colour: f for f in plan.films}
     index = {f.colour: n for n, f in enumerate(plan.films)}
     marks: BaseGeometry = shapely.Polygon()
     if regions and plan.marks.kind == "crosses":
         b = shapely.total_bounds(np.array(regions, dtype=object))
-        marks = crosses_above((float(b[0]), float(b[1]), float(b[2]), float(b[3])), plan.marks.size_mm, plan.marks.away_mm)
+        marks = crosses_above(
+            (float(b[0]), float(b[1]), float(b[2]), float(b[3])), plan.marks.size_mm, plan.marks.away_mm
+        )
     layers = []
     for c, region in zip(colours, regions, strict=True):
         choice = chosen.get(c.colour)
         film = film_by_id(choice.film) if choice else default
         film_colour = (choice.film_colour if choice else None) or c.colour
-        layers.append(Layer(
-            names[c.colour], c.colour, film, film_colour, region, c.seen, marks,
-            len(shapely.get_parts(region)), count_weeded(region, marks, weed_away), float(region.area),
-            inspect(region, film.least_stroke_mm, film.least_dot_mm),
-        ))  # fmt: skip
+        layers.append(
+            Layer(
+                names[c.colour],
+                c.colour,
+                film,
+                film_colour,
+                region,
+                c.seen,
+                marks,
+                len(shapely.get_parts(region)),
+                count_weeded(region, marks, weed_away),
+                float(region.area),
+                inspect(region, film.least_stroke_mm, film.least_dot_mm),
+            )
+        )
     verdicts: list[Verdict] = []
     covered = shapely.union_all([layer.seen for layer in layers])
     for n, layer in enumerate(layers):
@@ -186,12 +231,25 @@ def make_layers(colours: tuple[ColourRegion, ...], plan: LayerPlan, blank: Blank
     chance = gap_chance(plan.overlap_mm, plan.accuracy_mm) if joint == "knocked_out" and len(layers) > 1 else 0.0
     if joint == "knocked_out" and len(layers) > 1:
         need = math.ceil(overlap_for(SHOWN_GAPS, plan.accuracy_mm) * 20) / 20
-        verdicts.append(Verdict("layers.overlap", "layers", "look" if chance > SHOWN_GAPS else "ok", plan.overlap_mm, need, "mm",
-                                "Overlap {value} hides a hand's {sigma}; a gap shows in {share} of lay-ups." if chance <= SHOWN_GAPS
-                                else "Overlap {value} is little for a hand's {sigma}: a gap shows in {share} of lay-ups.",
-                                "Overlap by {limit}.",
-                                {"sigma": (plan.accuracy_mm, "mm"), "share": (100 * chance, "%")},
-                                field="layers.overlap_mm", fix=need))  # fmt: skip
+        verdicts.append(
+            Verdict(
+                "layers.overlap",
+                "layers",
+                "look" if chance > SHOWN_GAPS else "ok",
+                plan.overlap_mm,
+                need,
+                "mm",
+                (
+                    "Overlap {value} hides a hand's {sigma}; a gap shows in {share} of lay-ups."
+                    if chance <= SHOWN_GAPS
+                    else "Overlap {value} is little for a hand's {sigma}: a gap shows in {share} of lay-ups."
+                ),
+                "Overlap by {limit}.",
+                {"sigma": (plan.accuracy_mm, "mm"), "share": (100 * chance, "%")},
+                field="layers.overlap_mm",
+                fix=need,
+            )
+        )
     if len(layers) > MANY_LAYERS:
         verdicts.append(
             Verdict(
@@ -208,7 +266,18 @@ def make_layers(colours: tuple[ColourRegion, ...], plan: LayerPlan, blank: Blank
             )
         )
     if len(layers) > 1 and plan.marks.kind == "none":
-        verdicts.append(Verdict("layers.marks", "layers", "look", 0, 2, "count",
-                                f"{len(layers)} layers and no registration marks.", "Add marks, so that they can be lined up.",
-                                field="layers.marks.kind", fix="crosses"))  # fmt: skip
+        verdicts.append(
+            Verdict(
+                "layers.marks",
+                "layers",
+                "look",
+                0,
+                2,
+                "count",
+                f"{len(layers)} layers and no registration marks.",
+                "Add marks, so that they can be lined up.",
+                field="layers.marks.kind",
+                fix="crosses",
+            )
+        )
     return Layers(tuple(layers), joint, plan.overlap_mm, chance, tuple(verdicts))

@@ -13,20 +13,29 @@ class Caution:
     text: str
 
 
-BLADES = Caution("blades", "Blades and hooks cut: cut away from yourself, cap the hook, keep blades out of children's reach.")
+BLADES = Caution(
+    "blades", "Blades and hooks cut: cut away from yourself, cap the hook, keep blades out of children's reach."
+)
 ALCOHOL = Caution("alcohol", "Rubbing alcohol catches fire: air the room, no flame, follow its label.")
-FOOD = Caution("food", "Keep the lip band and the inside free of film: nothing here is made for contact with food or drink.")
+FOOD = Caution(
+    "food", "Keep the lip band and the inside free of film: nothing here is made for contact with food or drink."
+)
 WASH = Caution("wash", "Hand wash only, and only after curing: no film is truly dishwasher-proof.")
 MICROWAVE = Caution("microwave", "This film holds metal: never in a microwave. Say so to whoever gets it.")
-HEAT = Caution("heat", "Heat presses and guns burn skin and film: wear gloves, air the room, follow their makers' limits.")
+HEAT = Caution(
+    "heat", "Heat presses and guns burn skin and film: wear gloves, air the room, follow their makers' limits."
+)
 HOT_HANDS = Caution("hot-hands", "The film changes colour with warmth: keep hands off it while lining up.")
 VEHICLE = Caution(
     "vehicle",
-    "On a vehicle: nothing on lights, plates, cameras, sensors, airbag covers, warning or fuel labels, or where it takes the driver's view; "
-    "local rules decide, so ask. Try the tack on hidden paint first, and never work on a vehicle in traffic.",
+    "On a vehicle: nothing on lights, plates, cameras, sensors, airbag covers, warning or fuel labels, or where it"
+    " takes the driver's view; local rules decide, so ask. Try the tack on hidden paint first, and never work on a"
+    " vehicle in traffic.",
 )
 CANDLE = Caution(
-    "candle", "A paper or film cover on a candle must carry “remove before lighting” and is never left on while the candle is lit."
+    "candle",
+    "A paper or film cover on a candle must carry “remove before lighting” and is never left on while the candle is"
+    " lit.",
 )
 CUP_HEAT = Caution("filled", "Never fill a cup with anything hot to smooth a film; level with cold water only.")
 

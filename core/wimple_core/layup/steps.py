@@ -65,12 +65,15 @@ def _level_step(blank: Blank, measured: Measured, fit: Fit) -> LayupStep | None:
         if volume > 0:
             return LayupStep(
                 "Find level",
-                "Stand the cup level and pour {volume} of cold water: its level stands {height} above the lower line, at the "
-                "lowest edge of the decal. Mark it with a wipeable pen, pour out, dry.",
+                "Stand the cup level and pour {volume} of cold water: its level stands {height} above the lower line,"
+                " at the lowest edge of the decal. Mark it with a wipeable pen, pour out, dry.",
                 {"volume": (volume, "ml"), "height": (height, "mm")},
             )
-    return LayupStep("Find level", "Put a rubber band or a height gauge {height} above the lower line, at the lowest edge of the decal.",
-                     {"height": (height, "mm")})  # fmt: skip
+    return LayupStep(
+        "Find level",
+        "Put a rubber band or a height gauge {height} above the lower line, at the lowest edge of the decal.",
+        {"height": (height, "mm")},
+    )
 
 
 def plan_layup(blank: Blank, measured: Measured, fit: Fit, layers: Layers, sheets: Sheets, plan: LayupPlan) -> Layup:
@@ -83,50 +86,112 @@ def plan_layup(blank: Blank, measured: Measured, fit: Fit, layers: Layers, sheet
     pieces = sum(layer.pieces for layer in layers.layers)
     loads = sum(s.times for s in sheets.sheets)
     steps = [
-        LayupStep("Cut", f"{loads} load{'s' if loads != 1 else ''} on the {sheets.cutter.name.lower()}. Test cut first: through the film, "
-                  "not the liner. Check a corner before unloading."
-                  + (" Take the clear cap sheet off first." if any(f.cap_sheet for f in films) else "")),
-        LayupStep("Weed", "Burnish, then lift the waste slowly and flat. Keep it until the pieces are counted: "
-                  + "; ".join(f"{la.name} {la.pieces} stay, {la.weeded} go" for la in layers.layers) + "."),
-        LayupStep("Clean", "Wipe the blank with rubbing alcohol of about 70 %, let it dry, and keep fingers off the place."),
-    ]  # fmt: skip
+        LayupStep(
+            "Cut",
+            f"{loads} load{'s' if loads != 1 else ''} on the {sheets.cutter.name.lower()}. Test cut first: through the"
+            " film, not the liner. Check a corner before unloading."
+            + (" Take the clear cap sheet off first." if any(f.cap_sheet for f in films) else ""),
+        ),
+        LayupStep(
+            "Weed",
+            "Burnish, then lift the waste slowly and flat. Keep it until the pieces are counted: "
+            + "; ".join(f"{la.name} {la.pieces} stay, {la.weeded} go" for la in layers.layers)
+            + ".",
+        ),
+        LayupStep(
+            "Clean", "Wipe the blank with rubbing alcohol of about 70 %, let it dry, and keep fingers off the place."
+        ),
+    ]
     level = _level_step(blank, measured, fit)
     if level:
         steps.append(level)
     if many and order == "tape":
-        steps.append(LayupStep("Lay up on the tape", f"Top layer first: {_names(layers, True)}. Line up both crosses each time, the footed "
-                               "one on the right; parchment between lets the layers slide until they sit."))  # fmt: skip
+        steps.append(
+            LayupStep(
+                "Lay up on the tape",
+                f"Top layer first: {_names(layers, True)}. Line up both crosses each time, the footed "
+                "one on the right; parchment between lets the layers slide until they sit.",
+            )
+        )
     elif many and order == "mat":
-        steps.append(LayupStep("Lay up on the mat", f"Lowest layer first: {_names(layers, False)}. Parchment between the layers, a strip "
-                               "left uncovered as the hinge; line up both crosses."))  # fmt: skip
+        steps.append(
+            LayupStep(
+                "Lay up on the mat",
+                f"Lowest layer first: {_names(layers, False)}. Parchment between the layers, a strip "
+                "left uncovered as the hinge; line up both crosses.",
+            )
+        )
     tape_words = {"light": "light", "medium": "medium", "strong": "strong", "carrier": "its own carrier"}[tape]
     why = next((f.name.lower() for f in films if f.tape == tape), "this film")
-    steps.append(LayupStep("Tape", f"Transfer tape: {tape_words}, for {why}. Turn the work over and peel the liner off the film, "
-                           "not the film off the liner." + (" Burnish longer over the matt film." if any("matt" in f.id for f in films) else "")))  # fmt: skip
+    steps.append(
+        LayupStep(
+            "Tape",
+            f"Transfer tape: {tape_words}, for {why}. Turn the work over and peel the liner off the film, "
+            "not the film off the liner."
+            + (" Burnish longer over the matt film." if any("matt" in f.id for f in films) else ""),
+        )
+    )
     if many:
         steps.append(LayupStep("Trim the marks", "Cut the crosses away once the layers sit on one another."))
     if many and order == "blank":
         steps.append(
-            LayupStep("Lay layer on layer", f"On the blank, lowest first: {_names(layers, False)}. Let each one sit before the next.")
+            LayupStep(
+                "Lay layer on layer",
+                f"On the blank, lowest first: {_names(layers, False)}. Let each one sit before the next.",
+            )
         )
-    steps.append(LayupStep("Apply", "Hinge a strip at one edge, stick the middle first and go out to both sides with the squeegee; "
-                           "then peel the tape back flat at a sharp angle."
-                           + (" Start at the front and close the seam last." if isinstance(blank, RoundBlank) else "")))  # fmt: skip
+    steps.append(
+        LayupStep(
+            "Apply",
+            "Hinge a strip at one edge, stick the middle first and go out to both sides with the squeegee; "
+            "then peel the tape back flat at a sharp angle."
+            + (" Start at the front and close the seam last." if isinstance(blank, RoundBlank) else ""),
+        )
+    )
     if heat:
-        steps.append(LayupStep("Heat", "Press heat-transfer film with the heat and time its maker gives, through a cover sheet."))
+        steps.append(
+            LayupStep("Heat", "Press heat-transfer film with the heat and time its maker gives, through a cover sheet.")
+        )
     wash_from = plan.apply_on + dt.timedelta(hours=plan.cure_hours) if plan.apply_on else None
     until = f"until {wash_from:%a %d %b %Y, %H:%M}" if wash_from else f"for {plan.cure_hours:g} hours"
     steps.append(LayupStep("Cure", f"Leave it {until} before the first wash. 48 hours at least, 72 are better."))
     verdicts = [
-        Verdict("layup.cure", "layup", "look" if plan.cure_hours < LEAST_CURE_HOURS else "ok", plan.cure_hours, LEAST_CURE_HOURS, "h",
-                f"Cures {plan.cure_hours:g} h" + (", less than the {limit} it needs." if plan.cure_hours < LEAST_CURE_HOURS else " before the first wash."),
-                "Leave it 72 h.", field="layup.cure_hours", fix=72.0),
+        Verdict(
+            "layup.cure",
+            "layup",
+            "look" if plan.cure_hours < LEAST_CURE_HOURS else "ok",
+            plan.cure_hours,
+            LEAST_CURE_HOURS,
+            "h",
+            f"Cures {plan.cure_hours:g} h"
+            + (
+                ", less than the {limit} it needs." if plan.cure_hours < LEAST_CURE_HOURS else " before the first wash."
+            ),
+            "Leave it 72 h.",
+            field="layup.cure_hours",
+            fix=72.0,
+        ),
         Verdict("layup.pieces", "layup", "ok", pieces, None, "count", "{value} pieces to count on the work."),
-    ]  # fmt: skip
+    ]
     if any(f.microwave_never for f in films) and isinstance(blank, RoundBlank):
-        verdicts.append(Verdict("layup.microwave", "layup", "look", 1, 0, "count", "Metallic film on a cup: never in a microwave.",
-                                "Put a care card with it."))  # fmt: skip
-    cautions = cautions_for(metal=any(f.microwave_never for f in films), heat=heat, drinkware=isinstance(blank, RoundBlank), heat_change=any(f.id == "heat-change" for f in films),
-                            vehicle=bool(getattr(blank, "on_vehicle", False)) or any(z.kind in VEHICLE_ZONES for z in blank.zones),
-                            candle=isinstance(blank, InsertBlank) and blank.candle)  # fmt: skip
+        verdicts.append(
+            Verdict(
+                "layup.microwave",
+                "layup",
+                "look",
+                1,
+                0,
+                "count",
+                "Metallic film on a cup: never in a microwave.",
+                "Put a care card with it.",
+            )
+        )
+    cautions = cautions_for(
+        metal=any(f.microwave_never for f in films),
+        heat=heat,
+        drinkware=isinstance(blank, RoundBlank),
+        heat_change=any(f.id == "heat-change" for f in films),
+        vehicle=bool(getattr(blank, "on_vehicle", False)) or any(z.kind in VEHICLE_ZONES for z in blank.zones),
+        candle=isinstance(blank, InsertBlank) and blank.candle,
+    )
     return Layup(order, tape, tuple(steps), cautions, wash_from, tuple(verdicts))

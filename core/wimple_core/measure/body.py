@@ -1,4 +1,5 @@
-"""Bodies as measured, each with its spread: a frustum, a profile turned on an axis, a cap, a panel, a fair surface, a mesh."""
+"""Bodies as measured, each with its spread: a frustum, a profile turned on an axis, a cap, a panel, a fair surface,
+a mesh."""
 
 from __future__ import annotations
 
@@ -20,7 +21,9 @@ def grid_triangles(rows: int, columns: int) -> Triangles:
     """Triangles (m, 3) of a grid of places, row by row."""
     i = np.arange(rows * columns).reshape(rows, columns)
     a, b, c, d = i[:-1, :-1], i[:-1, 1:], i[1:, :-1], i[1:, 1:]
-    return np.concatenate([np.stack([a, b, c], -1).reshape(-1, 3), np.stack([c, b, d], -1).reshape(-1, 3)]).astype(np.int64)
+    return np.concatenate([np.stack([a, b, c], -1).reshape(-1, 3), np.stack([c, b, d], -1).reshape(-1, 3)]).astype(
+        np.int64
+    )
 
 
 @dataclass(frozen=True)
@@ -67,16 +70,24 @@ class Frustum:
 
     def thickened(self, by: float) -> Frustum:
         """The same wall with both radii larger by `by`: where the middle of a film on it lies."""
-        return Frustum(self.radius_lower + by, self.radius_upper + by, self.slant,
-                       self.error_lower, self.error_upper, self.error_slant)  # fmt: skip
+        return Frustum(
+            self.radius_lower + by,
+            self.radius_upper + by,
+            self.slant,
+            self.error_lower,
+            self.error_upper,
+            self.error_slant,
+        )
 
 
 @dataclass(frozen=True, eq=False)
 class Profile:
     """A side line turned on an axis, from the foot up.
 
-    `s` along the side, `z` upright, `r` from the axis: (n,) mm, `s` growing. `joints` are the distances along the side at which
-    the way round was read, `errors` the standard errors of the radii there. `sections` are its straight parts, if it has them.
+    `s` along the side, `z` upright, `r` from the axis: (n,) mm, `s` growing. `joints` are the distances along the
+    side at which
+    the way round was read, `errors` the standard errors of the radii there. `sections` are its straight parts, if it
+    has them.
     """
 
     s: Array
@@ -135,7 +146,8 @@ class Cap:
 class Panel:
     """A flat outline, or one bent as a cylinder is; mm.
 
-    `outline` lies in the panel's own coordinates: x from its middle, y up from its lower edge, measured along the surface.
+    `outline` lies in the panel's own coordinates: x from its middle, y up from its lower edge, measured along the
+    surface.
     `bend_radius` is None on a flat panel; `bend` says which way a bent one goes round, `hollow` that it bends away.
     """
 
@@ -154,7 +166,8 @@ class Panel:
 class RiseSurface:
     """A panel curved both ways: rises on a grid and the tensor spline through them.
 
-    `x` (nx,), `y` (ny,) where they were read, `rises` (ny, nx), `errors` (ny, nx), mm; x from the left edge, y from the lower one.
+    `x` (nx,), `y` (ny,) where they were read, `rises` (ny, nx), `errors` (ny, nx), mm; x from the left edge, y from
+    the lower one.
     """
 
     x: Array
@@ -177,7 +190,8 @@ class RiseSurface:
 class MeshBody:
     """Triangles in mm: `vertices` (n, 3), x to the right, y up, z toward the eye; `triangles` (m, 3).
 
-    `loops` counts the open edges' loops (0 for a closed body), `shells` the parts that hang together; `front` is what is
+    `loops` counts the open edges' loops (0 for a closed body), `shells` the parts that hang together; `front` is
+    what is
     seen of it from the front.
     """
 

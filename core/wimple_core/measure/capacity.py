@@ -24,12 +24,15 @@ def frustum_volume(r0: float, r1: float, upright: float) -> float:
 
 
 def side_line(body: RoundBody, rim: float = 0.0, foot: float = 0.0) -> tuple[Array, Array]:
-    """Heights above the foot and radii (n,) of the whole outside, the wall of a cup prolonged by `rim` and `foot` along the side."""
+    """Heights above the foot and radii (n,) of the whole outside, the wall of a cup prolonged by `rim` and `foot`
+    along the side."""
     if isinstance(body, Profile):
         return body.z, body.r
     upward = body.upright / body.slant
-    return (np.array([0.0, (body.slant + rim + foot) * upward]),
-            np.array([max(body.radius_at(-foot), 0.0), max(body.radius_at(body.slant + rim), 0.0)]))  # fmt: skip
+    return (
+        np.array([0.0, (body.slant + rim + foot) * upward]),
+        np.array([max(body.radius_at(-foot), 0.0), max(body.radius_at(body.slant + rim), 0.0)]),
+    )
 
 
 def side_line_of(blank: RoundBlank, body: RoundBody) -> tuple[Array, Array]:
@@ -39,7 +42,8 @@ def side_line_of(blank: RoundBlank, body: RoundBody) -> tuple[Array, Array]:
 
 @dataclass(frozen=True, eq=False)
 class Hollow:
-    """A body turned on its axis by the straight parts of its side line: heights `z` (n,), growing, and radii `r` (n,), mm."""
+    """A body turned on its axis by the straight parts of its side line: heights `z` (n,), growing, and radii `r`
+    (n,), mm."""
 
     z: Array
     r: Array
@@ -81,7 +85,8 @@ def level_volume_ml(body: RoundBody, height: float, wall: float, foot: float = 0
 
 @dataclass(frozen=True)
 class LevelFound:
-    """Water that stands level: its height upright above the bench and its volume; `volume_ml` is None where the wall is double
+    """Water that stands level: its height upright above the bench and its volume; `volume_ml` is None where the wall
+    is double
     and only a gauge or a band tells the height. `brim_ml` is what the blank holds to its brim."""
 
     height_mm: float
@@ -105,15 +110,24 @@ def find_level(blank: RoundBlank, body: RoundBody) -> LevelFound | None:
     if blank.level.given == "volume":
         wanted = blank.level.volume_ml
         if blank.wall == "double":
-            raise BadReading("Water inside a double wall tells nothing of its outside.", field="blank.level.given",
-                             hint="Give the height, and set a gauge or a rubber band to it.")  # fmt: skip
+            raise BadReading(
+                "Water inside a double wall tells nothing of its outside.",
+                field="blank.level.given",
+                hint="Give the height, and set a gauge or a rubber band to it.",
+            )
         if wanted > brim_ml:
-            raise BadReading(f"{wanted:.0f} ml run over: this blank holds {brim_ml:.0f} ml to its brim.", field="blank.level.volume_ml",
-                             hint=f"Pour less than {brim_ml:.0f} ml.")  # fmt: skip
+            raise BadReading(
+                f"{wanted:.0f} ml run over: this blank holds {brim_ml:.0f} ml to its brim.",
+                field="blank.level.volume_ml",
+                hint=f"Pour less than {brim_ml:.0f} ml.",
+            )
         height = float(brentq(lambda h: inside.volume_ml(floor, h) - wanted, floor, brim, xtol=1e-9))
     elif height > brim:
-        raise BadReading(f"A level at {height:.1f} mm stands above the rim at {brim:.1f} mm.", field="blank.level.height_mm",
-                         hint="Give its height above the bench, upright.")  # fmt: skip
+        raise BadReading(
+            f"A level at {height:.1f} mm stands above the rim at {brim:.1f} mm.",
+            field="blank.level.height_mm",
+            hint="Give its height above the bench, upright.",
+        )
     volume = None if blank.wall == "double" else inside.volume_ml(floor, height)
     along = np.concatenate([[0.0], np.cumsum(np.hypot(np.diff(z), np.diff(r)))])
     foot = blank.foot_mm if isinstance(blank, CupBlank) else 0.0
@@ -130,10 +144,13 @@ _SLIPS = (
 )
 
 
-def capacity_verdict(blank: RoundBlank, body: RoundBody, reads: set[str], remedies: dict[float, dict[str, object]]) -> Verdict | None:
+def capacity_verdict(
+    blank: RoundBlank, body: RoundBody, reads: set[str], remedies: dict[float, dict[str, object]]
+) -> Verdict | None:
     """Judge the outside volume against the stated capacity, or None where none is stated.
 
-    `reads` holds how the ways round were read; `remedies` what to set where a slip of that factor in volume explains it.
+    `reads` holds how the ways round were read; `remedies` what to set where a slip of that factor in volume explains
+    it.
     """
     if blank.capacity_ml is None:
         return None
@@ -144,8 +161,16 @@ def capacity_verdict(blank: RoundBlank, body: RoundBody, reads: set[str], remedi
     ratio = volume / stated
     figures = {"stated": (stated, "ml")}
     if 1.0 <= ratio <= most:
-        return Verdict("measure.capacity", "measure", "ok", volume, stated, "ml",
-                       "{value} by size against {limit} stated.", figures=figures)  # fmt: skip
+        return Verdict(
+            "measure.capacity",
+            "measure",
+            "ok",
+            volume,
+            stated,
+            "ml",
+            "{value} by size against {limit} stated.",
+            figures=figures,
+        )
     remedy, fixes = "Check the readings, the height and the capacity.", {}
     for factor, slip in _SLIPS:
         if "round the cup" in slip and "circumference" not in reads:
@@ -158,6 +183,16 @@ def capacity_verdict(blank: RoundBlank, body: RoundBody, reads: set[str], remedi
     limit = stated if ratio < 1 else stated * most
     side = "too small to hold" if ratio < 1 else "too large for"
     level: Level = "stop" if ratio < 0.8 or ratio > 2 * most else "look"
-    return Verdict("measure.capacity", "measure", level, volume, limit, "ml",
-                   f"{{value}} by size is {side} the {{stated}} stated.", remedy, figures,
-                   field="blank.capacity_ml", fixes=fixes)  # fmt: skip
+    return Verdict(
+        "measure.capacity",
+        "measure",
+        level,
+        volume,
+        limit,
+        "ml",
+        f"{{value}} by size is {side} the {{stated}} stated.",
+        remedy,
+        figures,
+        field="blank.capacity_ml",
+        fixes=fixes,
+    )

@@ -9,11 +9,21 @@ from ..verdict import Level, grade
 from .measured import Measured
 
 LIKELY, SURELY = 2.0, 4.0
-"""Beyond twice the joint spread a difference is likely, beyond four times sure (normal distribution: 1 in 22, 1 in 16,000)."""
+"""Beyond twice the joint spread a difference is likely, beyond four times sure (normal distribution: 1 in 22, 1 in
+16,000)."""
 NAMES = {
-    "seam_top": "round the top", "seam_bottom": "round the bottom", "side": "along the side", "height": "height", "width": "width",
-    "panel_radius": "radius of the bend", "arc": "over the dome", "rim": "rim", "insert_diameter": "insert", "rise": "rise in all", "depth": "depth",
-}  # fmt: skip
+    "seam_top": "round the top",
+    "seam_bottom": "round the bottom",
+    "side": "along the side",
+    "height": "height",
+    "width": "width",
+    "panel_radius": "radius of the bend",
+    "arc": "over the dome",
+    "rim": "rim",
+    "insert_diameter": "insert",
+    "rise": "rise in all",
+    "depth": "depth",
+}
 
 
 @dataclass(frozen=True)
@@ -55,7 +65,12 @@ def compare(first: Measured, second: Measured, same_kind: bool) -> Comparison:
         apart = b.value - a.value
         differences.append(
             Difference(
-                _name(a.name), a.value, b.value, apart, spread, grade(abs(apart), LIKELY * max(spread, 0.05), SURELY * max(spread, 0.05))
+                _name(a.name),
+                a.value,
+                b.value,
+                apart,
+                spread,
+                grade(abs(apart), LIKELY * max(spread, 0.05), SURELY * max(spread, 0.05)),
             )
         )
     if not same_kind or not differences:
@@ -63,7 +78,10 @@ def compare(first: Measured, second: Measured, same_kind: bool) -> Comparison:
     worst = max(differences, key=lambda d: abs(d.apart) / max(d.spread, 0.05))
     if worst.level == "ok":
         return Comparison(
-            True, "ok", tuple(differences), "The same blank, as far as the readings can tell: every figure agrees within twice its spread."
+            True,
+            "ok",
+            tuple(differences),
+            "The same blank, as far as the readings can tell: every figure agrees within twice its spread.",
         )
     sure = "These are two different blanks" if worst.level == "stop" else "These may be two different blanks"
     return Comparison(

@@ -27,11 +27,15 @@ class Consequence:
         return self.shares[0][0] if self.shares else ""
 
 
-def propagate(figures: Callable[[Mapping[str, Reading]], Mapping[str, float]], readings: Mapping[str, Reading],
-              units: Mapping[str, str]) -> tuple[Consequence, ...]:  # fmt: skip
+def propagate(
+    figures: Callable[[Mapping[str, Reading]], Mapping[str, float]],
+    readings: Mapping[str, Reading],
+    units: Mapping[str, str],
+) -> tuple[Consequence, ...]:
     """First-order propagation of independent errors (JCGM 100:2008, 5.1.2) by central differences.
 
-    `figures` gives each named figure from all readings. The step is a tenth of each error: the figure is smooth over it and far
+    `figures` gives each named figure from all readings. The step is a tenth of each error: the figure is smooth over
+    it and far
     above rounding. Where a reading stands at the edge of what can be, the difference is taken to the one side that can.
     """
     values = dict(figures(readings))
@@ -51,6 +55,8 @@ def propagate(figures: Callable[[Mapping[str, Reading]], Mapping[str, float]], r
     out = []
     for figure, value in values.items():
         total = sum(variance[figure].values())
-        shares = sorted(((n, v / total) for n, v in variance[figure].items() if total > 0 and v / total > 1e-9), key=lambda p: -p[1])
+        shares = sorted(
+            ((n, v / total) for n, v in variance[figure].items() if total > 0 and v / total > 1e-9), key=lambda p: -p[1]
+        )
         out.append(Consequence(figure, value, math.sqrt(total), units.get(figure, "mm"), tuple(shares)))
     return tuple(out)

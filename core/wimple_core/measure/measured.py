@@ -56,7 +56,8 @@ Readings = Mapping[str, Reading]
 
 @dataclass(frozen=True, eq=False)
 class Given:
-    """What a blank is known by besides its readings: the outline of its drawing, its mesh, the outline in its photograph."""
+    """What a blank is known by besides its readings: the outline of its drawing, its mesh, the outline in its
+    photograph."""
 
     outline: shapely.Polygon | None = None
     mesh: MeshBody | None = None
@@ -65,7 +66,8 @@ class Given:
 
 @dataclass(frozen=True)
 class PhotoCheck:
-    """One place taken off the photograph and read by hand: its name, both radii and the spread of their difference, mm."""
+    """One place taken off the photograph and read by hand: its name, both radii and the spread of their difference,
+    mm."""
 
     name: str
     height: float
@@ -117,8 +119,17 @@ def _seam_verdict(where: str, code: str, path: str, reading: Reading, error: flo
     times = max(1, math.ceil((error / SEAM_LIMIT_MM) ** 2 * reading.count) - reading.count)
     name = where[0].upper() + where[1:]
     if trial:
-        return Verdict(code, "measure", level, error, SEAM_LIMIT_MM, "mm", f"{name}: set by the trial fit, the seam is sure to ± {{value}}.",
-                       "Read the gap again.", field=f"blank.{path}")  # fmt: skip
+        return Verdict(
+            code,
+            "measure",
+            level,
+            error,
+            SEAM_LIMIT_MM,
+            "mm",
+            f"{name}: set by the trial fit, the seam is sure to ± {{value}}.",
+            "Read the gap again.",
+            field=f"blank.{path}",
+        )
     if level == "ok":
         say = f"{name}: readings agree, the seam is sure to ± {{value}}."
         if reading.count == 1:
@@ -129,7 +140,9 @@ def _seam_verdict(where: str, code: str, path: str, reading: Reading, error: flo
     if level != "ok":
         said = "one reading" if reading.count == 1 else f"{reading.count} readings"
         say = f"{name}: {said}; the seam is sure to ± {{value}} only (limit {{limit}})."
-    return Verdict(code, "measure", level, error, SEAM_LIMIT_MM, "mm", say, remedy, field=f"blank.{path}.readings.{reading.count}")
+    return Verdict(
+        code, "measure", level, error, SEAM_LIMIT_MM, "mm", say, remedy, field=f"blank.{path}.readings.{reading.count}"
+    )
 
 
 def _ring_paths(blank: RoundBlank) -> list[str]:
@@ -189,21 +202,27 @@ _PROPAGATED_POINTS = 120
 
 
 def _fast_body(blank: RoundBlank, readings: Readings) -> Callable[[Readings], RoundBody]:
-    """The body from readings, over and over: radii of rings are straight in their readings, so only that line is kept."""
+    """The body from readings, over and over: radii of rings are straight in their readings, so only that line is
+    kept."""
     if not isinstance(blank, RevolutionBlank):
         return lambda r: _body_of(blank, r)
     n = len(blank.rings)
     girths, heights = [f"rings.{i}.girth" for i in range(n)], [f"rings.{i}.height" for i in range(n)]
     scale = np.array([0.5 if ring.girth.reads == "diameter" else 1 / (2 * math.pi) for ring in blank.rings])
     offset = np.array(
-        [radius_from(ring.girth, readings[p], blank.tape_thickness_mm, "")[0] for ring, p in zip(blank.rings, girths, strict=True)]
+        [
+            radius_from(ring.girth, readings[p], blank.tape_thickness_mm, "")[0]
+            for ring, p in zip(blank.rings, girths, strict=True)
+        ]
     )
     offset -= scale * np.array([readings[p].mean for p in girths])
     none = np.zeros(n)
 
     def build(r: Readings) -> RoundBody:
         z = np.array([r[p].mean for p in heights])
-        return spline_profile(z - z[0], scale * np.array([r[p].mean for p in girths]) + offset, none, _PROPAGATED_POINTS)
+        return spline_profile(
+            z - z[0], scale * np.array([r[p].mean for p in girths]) + offset, none, _PROPAGATED_POINTS
+        )
 
     return build
 
@@ -228,12 +247,20 @@ def _round_figures(blank: RoundBlank, free: FreeArea, nominal: RoundBody, readin
         open_width = 2 * math.pi * body.radii_at(places) - taken
         out = {"free_area": float(np.trapezoid(open_width, places))}
         if isinstance(body, Frustum):
-            out |= {"seam_top": 2 * math.pi * body.radius_upper, "seam_bottom": 2 * math.pi * body.radius_lower, "side": body.slant,
-                    "edge_drift": math.pi**2 / 2 * widest * body.k}  # fmt: skip
+            out |= {
+                "seam_top": 2 * math.pi * body.radius_upper,
+                "seam_bottom": 2 * math.pi * body.radius_lower,
+                "side": body.slant,
+                "edge_drift": math.pi**2 / 2 * widest * body.k,
+            }
         else:
             radii = body.radii_at(body.joints)
-            out |= {"seam_top": 2 * math.pi * float(radii[-1]), "seam_bottom": 2 * math.pi * float(radii[0]), "side": body.length,
-                    "height": body.upright}  # fmt: skip
+            out |= {
+                "seam_top": 2 * math.pi * float(radii[-1]),
+                "seam_bottom": 2 * math.pi * float(radii[0]),
+                "side": body.length,
+                "height": body.upright,
+            }
             out |= {f"seam_{i}": 2 * math.pi * float(radii[i]) for i in range(1, len(radii) - 1)}
             out |= {f"edge_drift_{i}": math.pi**2 / 2 * widest * part.k for i, part in enumerate(body.sections)}
         return out
@@ -279,11 +306,28 @@ def _photo(blank: RoundBlank, body: RoundBody, given: Given) -> tuple[PhotoFound
         level = grade(apart, worst.spread, 3 * worst.spread)
         names = {"photo": (2 * worst.by_photo, "mm"), "hand": (2 * worst.by_hand, "mm")}
         path = worst.name
-        say = "Photograph and readings agree within {value} in radius." if level == "ok" else (
-            f"{spoken(path).capitalize()}: {{photo}} across by the photograph, {{hand}} by hand; the radius is {{value}} apart (spread {{limit}}).")  # fmt: skip
-        verdicts.append(Verdict("measure.photo", "measure", level, apart, worst.spread, "mm", say,
-                                "Take that reading again; then check the known length and the distance of the lens.", names,
-                                field=f"blank.{path}.readings.0"))  # fmt: skip
+        say = (
+            "Photograph and readings agree within {value} in radius."
+            if level == "ok"
+            else (
+                f"{spoken(path).capitalize()}: {{photo}} across by the photograph, {{hand}} by hand; the radius is"
+                " {value} apart (spread {limit})."
+            )
+        )
+        verdicts.append(
+            Verdict(
+                "measure.photo",
+                "measure",
+                level,
+                apart,
+                worst.spread,
+                "mm",
+                say,
+                "Take that reading again; then check the known length and the distance of the lens.",
+                names,
+                field=f"blank.{path}.readings.0",
+            )
+        )
     return PhotoFound(profile, tuple(checks), given.photo), verdicts
 
 
@@ -302,22 +346,38 @@ def _measure_round(blank: RoundBlank, given: Given) -> Measured:
         for name, where, edge in (("upper", "top", "top_mm"), ("lower", "bottom", "bottom_mm")):
             path = f"trials.{trial}.{edge}" if blank.trials else name
             verdicts.append(
-                _seam_verdict(where, f"measure.seam_{where}", path, readings[path], errors[f"seam_{where}"], bool(blank.trials))
+                _seam_verdict(
+                    where, f"measure.seam_{where}", path, readings[path], errors[f"seam_{where}"], bool(blank.trials)
+                )
             )
     else:
         names = ["seam_bottom", *(f"seam_{i}" for i in range(1, len(rings) - 1)), "seam_top"]
         worst = max(range(len(rings)), key=lambda i: errors[names[i]])
         verdicts.append(
             _seam_verdict(
-                spoken(rings[worst]).removeprefix("the "), "measure.seam", rings[worst], readings[rings[worst]], errors[names[worst]]
+                spoken(rings[worst]).removeprefix("the "),
+                "measure.seam",
+                rings[worst],
+                readings[rings[worst]],
+                errors[names[worst]],
             )
         )
     drift_names = [n for n in errors if n.startswith("edge_drift")]
     if drift_names:
         drift = max(errors[n] for n in drift_names)
-        verdicts.append(Verdict("measure.edge_drift", "measure", grade(drift, DRIFT_LIMIT_MM, 6 * DRIFT_LIMIT_MM), drift, DRIFT_LIMIT_MM, "mm",
-                                "Edges meet level at the seam within ± {value}.", "Readings further apart along the side, or more of them, bring it down.",
-                                field="blank.side.readings.0" if isinstance(blank, CupBlank) else "blank.sections.0.side.readings.0"))  # fmt: skip
+        verdicts.append(
+            Verdict(
+                "measure.edge_drift",
+                "measure",
+                grade(drift, DRIFT_LIMIT_MM, 6 * DRIFT_LIMIT_MM),
+                drift,
+                DRIFT_LIMIT_MM,
+                "mm",
+                "Edges meet level at the seam within ± {value}.",
+                "Readings further apart along the side, or more of them, bring it down.",
+                field="blank.side.readings.0" if isinstance(blank, CupBlank) else "blank.sections.0.side.readings.0",
+            )
+        )
     capacity = capacity_verdict(blank, body, {dimensions[p].reads for p in rings}, capacity_remedies(blank))
     if capacity:
         verdicts.append(capacity)
@@ -325,14 +385,25 @@ def _measure_round(blank: RoundBlank, given: Given) -> Measured:
     steep = math.degrees(math.asin(min(1.0, steep_k)))
     if steep > 30:
         verdicts.append(
-            Verdict("measure.taper", "measure", "look", steep, 30.0, "deg",
-                    "The wall leans {value} from upright, more than cups do (limit {limit}).",
-                    "Check that round and across were not mixed up between top and bottom.",
-                    field="blank.upper.readings.0")
-        )  # fmt: skip
+            Verdict(
+                "measure.taper",
+                "measure",
+                "look",
+                steep,
+                30.0,
+                "deg",
+                "The wall leans {value} from upright, more than cups do (limit {limit}).",
+                "Check that round and across were not mixed up between top and bottom.",
+                field="blank.upper.readings.0",
+            )
+        )
     items = list(dimensions.items())
     radii = {p: radius_from(dimensions[p], readings[p], blank.tape_thickness_mm, f"blank.{p}")[0] for p in rings}
-    verdicts += outliers(items, readings) + cross_checks(items, readings, _as_first(blank, readings, dimensions)) + out_of_round(items)
+    verdicts += (
+        outliers(items, readings)
+        + cross_checks(items, readings, _as_first(blank, readings, dimensions))
+        + out_of_round(items)
+    )
     if not (isinstance(blank, CupBlank) and blank.trials):
         verdicts += looks_like(blank, readings, radii)
     photo, photo_verdicts = _photo(blank, body, given)
@@ -341,10 +412,21 @@ def _measure_round(blank: RoundBlank, given: Given) -> Measured:
     if again:
         verdicts.append(again)
     rim, foot = (blank.rim_mm, blank.foot_mm) if isinstance(blank, CupBlank) else (0.0, 0.0)
-    return Measured(body, readings, free, outside_volume_ml(body, rim, foot), tuple(verdicts), consequences, find_level(blank, body), photo)
+    return Measured(
+        body,
+        readings,
+        free,
+        outside_volume_ml(body, rim, foot),
+        tuple(verdicts),
+        consequences,
+        find_level(blank, body),
+        photo,
+    )
 
 
-def _size_verdict(consequences: tuple[Consequence, ...], names: tuple[str, ...], limit: float = SIZE_LIMIT_MM) -> Verdict:
+def _size_verdict(
+    consequences: tuple[Consequence, ...], names: tuple[str, ...], limit: float = SIZE_LIMIT_MM
+) -> Verdict:
     """How sure the size is, by its least sure figure."""
     worst = max((c for c in consequences if c.name in names), key=lambda c: c.error)
     field = (
@@ -354,26 +436,55 @@ def _size_verdict(consequences: tuple[Consequence, ...], names: tuple[str, ...],
         if worst.first
         else ""
     )
-    return Verdict("measure.panel", "measure", grade(worst.error, limit), worst.error, limit, "mm", "The panel's size is sure to ± {value}.",
-                   "Measure it again.", field=field)  # fmt: skip
+    return Verdict(
+        "measure.panel",
+        "measure",
+        grade(worst.error, limit),
+        worst.error,
+        limit,
+        "mm",
+        "The panel's size is sure to ± {value}.",
+        "Measure it again.",
+        field=field,
+    )
 
 
 def _common_flat(blank: Blank, readings: Readings) -> list[Verdict]:
     """Sense checks of everything that is not turned on an axis."""
     dimensions = dict(dimensions_of(blank))
-    out = outliers(dimensions.items(), readings) + cross_checks(dimensions.items(), readings, _as_first(blank, readings, dimensions))
+    out = outliers(dimensions.items(), readings) + cross_checks(
+        dimensions.items(), readings, _as_first(blank, readings, dimensions)
+    )
     sizes = [(p, readings[p].mean) for p in ("width", "height") if p in dimensions]
     if len(sizes) == 2:
         (small_path, small), (_, large) = sorted(sizes, key=lambda q: q[1])
         if small * 12 < large and 0.15 < small * 25.4 / large < 3:
             d = dimensions[small_path]
             field = f"blank.{small_path}.readings"
-            out.append(Verdict("measure.inches", "measure", "look", small, None, "mm", f"{{value}} for {spoken(small_path)} looks like inches.",
-                               "Read it as inches.", field=f"{field}.0", fixes={field: [v * 25.4 for v in d.readings]}))  # fmt: skip
+            out.append(
+                Verdict(
+                    "measure.inches",
+                    "measure",
+                    "look",
+                    small,
+                    None,
+                    "mm",
+                    f"{{value}} for {spoken(small_path)} looks like inches.",
+                    "Read it as inches.",
+                    field=f"{field}.0",
+                    fixes={field: [v * 25.4 for v in d.readings]},
+                )
+            )
     return out
 
 
-_VEHICLE_WORDS = {"light": "light", "plate": "number plate", "sensor": "sensor", "label": "warning label", "sight": "line of sight"}
+_VEHICLE_WORDS = {
+    "light": "light",
+    "plate": "number plate",
+    "sensor": "sensor",
+    "label": "warning label",
+    "sight": "line of sight",
+}
 
 
 def _vehicle(blank: Blank) -> list[Verdict]:
@@ -381,11 +492,31 @@ def _vehicle(blank: Blank) -> list[Verdict]:
     if not getattr(blank, "on_vehicle", False):
         return []
     if marked:
-        return [Verdict("measure.vehicle", "measure", "ok", len(marked), None, "count",
-                        f"Kept clear on the vehicle: {', '.join(sorted(_VEHICLE_WORDS[k] for k in marked))}. Local rules decide: ask where they are not plain.")]  # fmt: skip
-    return [Verdict("measure.vehicle", "measure", "look", 0, 1, "count",
-                    "No light, plate, sensor, warning label or line of sight is marked on this vehicle.",
-                    "Mark those there are; where none is near, say so in the note. Local rules decide.", field="blank.on_vehicle")]  # fmt: skip
+        return [
+            Verdict(
+                "measure.vehicle",
+                "measure",
+                "ok",
+                len(marked),
+                None,
+                "count",
+                f"Kept clear on the vehicle: {', '.join(sorted(_VEHICLE_WORDS[k] for k in marked))}. Local rules"
+                " decide: ask where they are not plain.",
+            )
+        ]
+    return [
+        Verdict(
+            "measure.vehicle",
+            "measure",
+            "look",
+            0,
+            1,
+            "count",
+            "No light, plate, sensor, warning label or line of sight is marked on this vehicle.",
+            "Mark those there are; where none is near, say so in the note. Local rules decide.",
+            field="blank.on_vehicle",
+        )
+    ]
 
 
 def _measure_flat(blank: FlatBlank, given: Given) -> Measured:
@@ -404,11 +535,17 @@ def _measure_flat(blank: FlatBlank, given: Given) -> Measured:
     def figures(r: Readings) -> dict[str, float]:
         b = body_from_readings(r)
         # The margin's share grows with the edge, the zones' does not.
-        out = {"width": b.width, "height": b.height, "free_area": b.outline.area - taken - (b.outline.length * blank.margin_mm - edge)}
+        out = {
+            "width": b.width,
+            "height": b.height,
+            "free_area": b.outline.area - taken - (b.outline.length * blank.margin_mm - edge),
+        }
         if b.bend_radius is not None:
             out["panel_radius"] = b.bend_radius
         if isinstance(blank, InsertBlank):
-            out["insert_diameter"] = r["inside"].mean / (1 if blank.inside.reads == "diameter" else math.pi) - 2 * blank.clearance_mm
+            out["insert_diameter"] = (
+                r["inside"].mean / (1 if blank.inside.reads == "diameter" else math.pi) - 2 * blank.clearance_mm
+            )
         return out
 
     consequences = propagate(figures, readings, {"free_area": "mm2"})
@@ -417,28 +554,59 @@ def _measure_flat(blank: FlatBlank, given: Given) -> Measured:
         verdicts += _bend_verdicts(blank, body, readings, consequences)
     if isinstance(blank, InsertBlank):
         verdicts += _insert_verdicts(blank, consequences)
-    return Measured(body, readings, free, None, tuple(verdicts + _common_flat(blank, readings) + _vehicle(blank)), consequences)
+    return Measured(
+        body, readings, free, None, tuple(verdicts + _common_flat(blank, readings) + _vehicle(blank)), consequences
+    )
 
 
-def _bend_verdicts(blank: CurvedPanelBlank, body: Panel, readings: Readings, consequences: tuple[Consequence, ...]) -> list[Verdict]:
+def _bend_verdicts(
+    blank: CurvedPanelBlank, body: Panel, readings: Readings, consequences: tuple[Consequence, ...]
+) -> list[Verdict]:
     radius = next(c for c in consequences if c.name == "panel_radius")
     share = 100 * radius.error / radius.value
     names = {"radius": (radius.value, "mm"), "spread": (radius.error, "mm")}
-    out = [Verdict("measure.panel_radius", "measure", grade(share, 10.0, 50.0), share, 10.0, "%", "Bent to a radius of {radius} ± {spread}.",
-                   f"Take {spoken(radius.first)} again first, over a longer chord.", names, field=f"blank.{radius.first}.readings.0")]  # fmt: skip
-    bends = [8 * readings[f"places.{i}.rise"].mean / (readings[f"places.{i}.chord"].mean ** 2 + 4 * readings[f"places.{i}.rise"].mean ** 2)
-             for i in range(len(blank.places))]  # fmt: skip
+    out = [
+        Verdict(
+            "measure.panel_radius",
+            "measure",
+            grade(share, 10.0, 50.0),
+            share,
+            10.0,
+            "%",
+            "Bent to a radius of {radius} ± {spread}.",
+            f"Take {spoken(radius.first)} again first, over a longer chord.",
+            names,
+            field=f"blank.{radius.first}.readings.0",
+        )
+    ]
+    bends = [
+        8
+        * readings[f"places.{i}.rise"].mean
+        / (readings[f"places.{i}.chord"].mean ** 2 + 4 * readings[f"places.{i}.rise"].mean ** 2)
+        for i in range(len(blank.places))
+    ]
     if len(bends) > 1:
         radii = [1 / b for b in bends]
         spread = [
-            3 * readings[f"places.{i}.rise"].error / max(readings[f"places.{i}.rise"].mean, 1e-9) * radii[i] for i in range(len(bends))
+            3 * readings[f"places.{i}.rise"].error / max(readings[f"places.{i}.rise"].mean, 1e-9) * radii[i]
+            for i in range(len(bends))
         ]
         apart = max(radii) - min(radii)
         limit = max(spread[radii.index(max(radii))], spread[radii.index(min(radii))])
         if apart > limit:
-            out.append(Verdict("measure.bend_uneven", "measure", "look", apart, limit, "mm",
-                               "The bend is not the same everywhere: its radius differs by {value} between places.",
-                               "It may be curved both ways or tapered: measure it by rises on a grid.", field="blank.places.0.rise.readings.0"))  # fmt: skip
+            out.append(
+                Verdict(
+                    "measure.bend_uneven",
+                    "measure",
+                    "look",
+                    apart,
+                    limit,
+                    "mm",
+                    "The bend is not the same everywhere: its radius differs by {value} between places.",
+                    "It may be curved both ways or tapered: measure it by rises on a grid.",
+                    field="blank.places.0.rise.readings.0",
+                )
+            )
     return out
 
 
@@ -446,17 +614,46 @@ def _insert_verdicts(blank: InsertBlank, consequences: tuple[Consequence, ...]) 
     diameter = next(c for c in consequences if c.name == "insert_diameter")
     out = []
     if blank.clearance_mm < 2 * diameter.error:
-        out.append(Verdict("measure.clearance", "measure", "look", blank.clearance_mm, 2 * diameter.error, "mm",
-                           "A clearance of {value} is less than twice the spread of the diameter, {limit}: it may not go in.",
-                           "Measure the inside again, or leave more clearance.", field="blank.clearance_mm",
-                           fix=math.ceil(20 * diameter.error) / 10))  # fmt: skip
+        out.append(
+            Verdict(
+                "measure.clearance",
+                "measure",
+                "look",
+                blank.clearance_mm,
+                2 * diameter.error,
+                "mm",
+                "A clearance of {value} is less than twice the spread of the diameter, {limit}: it may not go in.",
+                "Measure the inside again, or leave more clearance.",
+                field="blank.clearance_mm",
+                fix=math.ceil(20 * diameter.error) / 10,
+            )
+        )
     else:
         out.append(
-            Verdict("measure.clearance", "measure", "ok", diameter.value, None, "mm", "Cut {value} across it goes in with room to spare.")
+            Verdict(
+                "measure.clearance",
+                "measure",
+                "ok",
+                diameter.value,
+                None,
+                "mm",
+                "Cut {value} across it goes in with room to spare.",
+            )
         )
     if blank.candle:
-        out.append(Verdict("measure.candle", "measure", "look", 1, 0, "count", "A cover on a candle must carry “remove before lighting”.",
-                           "Put the words on it; it is never left on while lit.", field="blank.candle"))  # fmt: skip
+        out.append(
+            Verdict(
+                "measure.candle",
+                "measure",
+                "look",
+                1,
+                0,
+                "count",
+                "A cover on a candle must carry “remove before lighting”.",
+                "Put the words on it; it is never left on while lit.",
+                field="blank.candle",
+            )
+        )
     return out
 
 
@@ -473,13 +670,27 @@ def _measure_dome(blank: DomeBlank) -> Measured:
     consequences = propagate(figures, readings, {"free_area": "mm2"})
     arc, radius = consequences[1], consequences[0]
     verdicts = [
-        Verdict("measure.dome", "measure", grade(arc.error, SIZE_LIMIT_MM), arc.error, SIZE_LIMIT_MM, "mm",
-                "{arc} over the dome from rim to rim, sure to ± {value}; the ball has a radius of {radius}.",
-                f"Take {spoken(arc.first)} again first.", {"arc": (arc.value, "mm"), "radius": (radius.value, "mm")},
-                field=f"blank.{arc.first}.readings.0"),
-    ]  # fmt: skip
-    return Measured(body, readings, free, math.pi * body.rise**2 * (3 * body.radius - body.rise) / 3000,
-                    tuple(verdicts + _common_flat(blank, readings)), consequences)  # fmt: skip
+        Verdict(
+            "measure.dome",
+            "measure",
+            grade(arc.error, SIZE_LIMIT_MM),
+            arc.error,
+            SIZE_LIMIT_MM,
+            "mm",
+            "{arc} over the dome from rim to rim, sure to ± {value}; the ball has a radius of {radius}.",
+            f"Take {spoken(arc.first)} again first.",
+            {"arc": (arc.value, "mm"), "radius": (radius.value, "mm")},
+            field=f"blank.{arc.first}.readings.0",
+        )
+    ]
+    return Measured(
+        body,
+        readings,
+        free,
+        math.pi * body.rise**2 * (3 * body.radius - body.rise) / 3000,
+        tuple(verdicts + _common_flat(blank, readings)),
+        consequences,
+    )
 
 
 def _measure_rises(blank: RisePanelBlank) -> Measured:
@@ -495,24 +706,46 @@ def _measure_rises(blank: RisePanelBlank) -> Measured:
         rises = sign * np.array([[r[p].mean for p in row] for row in paths])
         across, up = bends(rises)
         whole = area(rises)
-        return {"bend_across": 1000 * across, "bend_up": 1000 * up, "area": whole, "free_area": whole - taken, "rise": float(np.ptp(rises))}
+        return {
+            "bend_across": 1000 * across,
+            "bend_up": 1000 * up,
+            "area": whole,
+            "free_area": whole - taken,
+            "rise": float(np.ptp(rises)),
+        }
 
-    consequences = propagate(figures, readings, {"bend_across": "per m", "bend_up": "per m", "free_area": "mm2", "area": "mm2"})
+    consequences = propagate(
+        figures, readings, {"bend_across": "per m", "bend_up": "per m", "free_area": "mm2", "area": "mm2"}
+    )
     across, up = consequences[0], consequences[1]
     twice = min(abs(across.value) / max(across.error, 1e-9), abs(up.value) / max(up.error, 1e-9))
     names = {"across": (across.value, "per m"), "up": (up.value, "per m"), "rise": (consequences[4].value, "mm")}
     out_of_line = [
-        Verdict("measure.bends", "measure", "ok", twice, 2.0, "",
-                "In the middle it bends {across} across and {up} up; it rises {rise} in all."
-                + (" It is surely curved both ways." if twice > 2 else " One of the bends is within its spread."), figures=names),
-    ]  # fmt: skip
+        Verdict(
+            "measure.bends",
+            "measure",
+            "ok",
+            twice,
+            2.0,
+            "",
+            "In the middle it bends {across} across and {up} up; it rises {rise} in all."
+            + (" It is surely curved both ways." if twice > 2 else " One of the bends is within its spread."),
+            figures=names,
+        )
+    ]
     return Measured(
-        body, readings, free, None, tuple(out_of_line + _uneven_rises(body) + _common_flat(blank, readings) + _vehicle(blank)), consequences
+        body,
+        readings,
+        free,
+        None,
+        tuple(out_of_line + _uneven_rises(body) + _common_flat(blank, readings) + _vehicle(blank)),
+        consequences,
     )
 
 
 def _uneven_rises(body: RiseSurface) -> list[Verdict]:
-    """A rise that stands out from its neighbours: the four round it foretell it, on a fair surface, to a part of their bend."""
+    """A rise that stands out from its neighbours: the four round it foretell it, on a fair surface, to a part of
+    their bend."""
     z = body.rises
     out = []
     worst, at, limit = 0.0, (0, 0), 1.0
@@ -527,13 +760,25 @@ def _uneven_rises(body: RiseSurface) -> list[Verdict]:
                 told.append(z[j, i] - ((1 - w) * z[j - 1, i] + w * z[j + 1, i]))
             if len(told) == 2 and abs(min(told, key=abs)) > worst and told[0] * told[1] > 0:
                 worst, at = abs(min(told, key=abs)), (j, i)
-    inner = [abs(z[j, i] - (z[j, i - 1] + z[j, i + 1]) / 2) for j in range(z.shape[0]) for i in range(1, z.shape[1] - 1)]
+    inner = [
+        abs(z[j, i] - (z[j, i - 1] + z[j, i + 1]) / 2) for j in range(z.shape[0]) for i in range(1, z.shape[1] - 1)
+    ]
     limit = max(4 * float(np.median(inner)), 6 * float(np.median(body.errors)))
     if worst > limit:
         j, i = at
-        out.append(Verdict("measure.rise_apart", "measure", "look", worst, limit, "mm",
-                           f"The rise in row {j + 1}, column {i + 1} stands {{value}} from what its neighbours say.", "Read it again.",
-                           field=f"blank.rises.{j}.{i}.0"))  # fmt: skip
+        out.append(
+            Verdict(
+                "measure.rise_apart",
+                "measure",
+                "look",
+                worst,
+                limit,
+                "mm",
+                f"The rise in row {j + 1}, column {i + 1} stands {{value}} from what its neighbours say.",
+                "Read it again.",
+                field=f"blank.rises.{j}.{i}.0",
+            )
+        )
     return out
 
 
@@ -541,15 +786,36 @@ def _measure_mesh(blank: MeshBlank, given: Given) -> Measured:
     assert given.mesh is not None
     body = given.mesh
     readings = read_blank(blank)
-    left, low, right, high = body.front.bounds if not body.front.is_empty else (-body.width / 2, 0, body.width / 2, body.height)
+    left, low, right, high = (
+        body.front.bounds if not body.front.is_empty else (-body.width / 2, 0, body.width / 2, body.height)
+    )
     free = FreeArea(left, right, low, high, region=body.front)
     verdicts = [
-        Verdict("measure.mesh", "measure", "ok", len(body.triangles), None, "count",
-                "{value} triangles, {w} wide, {h} high, {d} deep.", figures={"w": (body.size[0], "mm"), "h": (body.size[1], "mm"), "d": (body.size[2], "mm")}),
-    ]  # fmt: skip
+        Verdict(
+            "measure.mesh",
+            "measure",
+            "ok",
+            len(body.triangles),
+            None,
+            "count",
+            "{value} triangles, {w} wide, {h} high, {d} deep.",
+            figures={"w": (body.size[0], "mm"), "h": (body.size[1], "mm"), "d": (body.size[2], "mm")},
+        )
+    ]
     if body.shells > 1:
-        verdicts.append(Verdict("measure.mesh_shells", "measure", "look", body.shells, 1, "count", "The mesh is in {value} parts that do not hang together.",
-                                "Keep the one to be wrapped, or join them where it was made.", field="blank.file"))  # fmt: skip
+        verdicts.append(
+            Verdict(
+                "measure.mesh_shells",
+                "measure",
+                "look",
+                body.shells,
+                1,
+                "count",
+                "The mesh is in {value} parts that do not hang together.",
+                "Keep the one to be wrapped, or join them where it was made.",
+                field="blank.file",
+            )
+        )
     if blank.check is not None:
         read = readings["check"]
         own = body.height if blank.check.reads in ("height", "upright") else body.width
@@ -561,16 +827,37 @@ def _measure_mesh(blank: MeshBlank, given: Given) -> Measured:
         for unit, scale in mm.items():
             if level != "ok" and abs(own / mm[blank.unit] * scale - read.mean) < 0.03 * read.mean:
                 remedy, fixes = f"Its numbers look like {unit}.", {"blank.unit": unit}
-        verdicts.append(Verdict("measure.mesh_size", "measure", level, apart, spread, "mm",
-                                f"{'Height' if own == body.height else 'Width'}: {{mesh}} in the mesh, {{hand}} by hand, {{value}} apart (limit {{limit}}).", remedy,
-                                {"mesh": (own, "mm"), "hand": (read.mean, "mm")}, field="blank.check.readings.0", fixes=fixes))  # fmt: skip
-    sizes = tuple(Consequence(n, v, 0.0, u, ()) for n, v, u in (("width", body.width, "mm"), ("height", body.height, "mm"), ("depth", body.size[2], "mm"),
-                                                                ("area", body.area, "mm2")))  # fmt: skip
+        verdicts.append(
+            Verdict(
+                "measure.mesh_size",
+                "measure",
+                level,
+                apart,
+                spread,
+                "mm",
+                f"{'Height' if own == body.height else 'Width'}: {{mesh}} in the mesh, {{hand}} by hand, {{value}}"
+                " apart (limit {limit}).",
+                remedy,
+                {"mesh": (own, "mm"), "hand": (read.mean, "mm")},
+                field="blank.check.readings.0",
+                fixes=fixes,
+            )
+        )
+    sizes = tuple(
+        Consequence(n, v, 0.0, u, ())
+        for n, v, u in (
+            ("width", body.width, "mm"),
+            ("height", body.height, "mm"),
+            ("depth", body.size[2], "mm"),
+            ("area", body.area, "mm2"),
+        )
+    )
     return Measured(body, readings, free, body.volume_ml, tuple(verdicts + _vehicle(blank)), sizes)
 
 
 def measure(blank: Blank, given: Given | None = None) -> Measured:
-    """Read a blank: its body with spread, free areas, figures and verdicts. Raises BadReading for what no blank can be."""
+    """Read a blank: its body with spread, free areas, figures and verdicts. Raises BadReading for what no blank can
+    be."""
     known = given or Given()
     if isinstance(blank, (CupBlank, StackBlank, RevolutionBlank)):
         return _measure_round(blank, known)

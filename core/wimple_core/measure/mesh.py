@@ -34,7 +34,10 @@ def _triangles_said(data: bytes, kind: str) -> int | None:
         (said,) = struct.unpack("<I", data[80:84])
         holds = (len(data) - 84) // 50
         if holds < said:
-            raise _bad(f"The mesh is cut short: it says {said:,} triangles and holds {holds:,}.", "Save or copy the file again.")
+            raise _bad(
+                f"The mesh is cut short: it says {said:,} triangles and holds {holds:,}.",
+                "Save or copy the file again.",
+            )
         return int(said)
     if kind == "stl":
         if b"endsolid" not in data[-400:].lower():
@@ -67,30 +70,52 @@ def load_mesh(data: bytes, name: str) -> trimesh.Trimesh:
     try:
         # A resolver that finds nothing: a mesh brings no other files in.
         mesh = trimesh.load(
-            io.BytesIO(data), file_type=kind, force="mesh", process=True, resolver=None, skip_materials=True, maintain_order=False
+            io.BytesIO(data),
+            file_type=kind,
+            force="mesh",
+            process=True,
+            resolver=None,
+            skip_materials=True,
+            maintain_order=False,
         )
     except Exception as bad:  # the readers raise whatever their parsing stumbles over
-        raise _bad(f"“{name}” cannot be read as a mesh: it is cut short or not in its format.", f"Save it again as {_FORMATS}.") from bad
+        raise _bad(
+            f"“{name}” cannot be read as a mesh: it is cut short or not in its format.", f"Save it again as {_FORMATS}."
+        ) from bad
     if not isinstance(mesh, trimesh.Trimesh) or len(mesh.faces) == 0:
-        raise _bad("The file holds points or lines but no triangles: it is not a surface.", "Have the scan meshed first.")
+        raise _bad(
+            "The file holds points or lines but no triangles: it is not a surface.", "Have the scan meshed first."
+        )
     if kind == "obj" and re.search(rb"^v[^\n]*nan", data, re.M | re.I):
         raise _bad("Some corners of the mesh are not numbers.", "Repair the mesh where it was made.")
     if said is not None and len(mesh.faces) < 0.5 * said and kind == "ply":
-        raise _bad(f"The mesh is cut short: it says {said:,} faces and holds {len(mesh.faces):,}.", "Save or copy the file again.")
+        raise _bad(
+            f"The mesh is cut short: it says {said:,} faces and holds {len(mesh.faces):,}.",
+            "Save or copy the file again.",
+        )
     if len(mesh.faces) > MOST_TRIANGLES:
-        raise _bad(f"The mesh has {len(mesh.faces):,} triangles.", f"At most {MOST_TRIANGLES:,} are taken: thin it out where it is made.")
+        raise _bad(
+            f"The mesh has {len(mesh.faces):,} triangles.",
+            f"At most {MOST_TRIANGLES:,} are taken: thin it out where it is made.",
+        )
     if not np.isfinite(mesh.vertices).all():
         raise _bad("Some corners of the mesh are not numbers.", "Repair the mesh where it was made.")
     if mesh.faces.min() < 0 or mesh.faces.max() >= len(mesh.vertices):
-        raise _bad("The mesh is cut short: a triangle names a corner that is not there.", "Save or copy the file again.")
+        raise _bad(
+            "The mesh is cut short: a triangle names a corner that is not there.", "Save or copy the file again."
+        )
     mesh.update_faces(mesh.nondegenerate_faces())
     if len(mesh.faces) == 0 or np.ptp(mesh.vertices, axis=0).max() <= 0:
-        raise _bad("All triangles of the mesh are empty: it is not a surface.", "Check that the file holds a body and not a single point.")
+        raise _bad(
+            "All triangles of the mesh are empty: it is not a surface.",
+            "Check that the file holds a body and not a single point.",
+        )
     return mesh
 
 
 def thinned(vertices: Array, triangles: np.ndarray, most: int) -> tuple[Array, np.ndarray]:
-    """About `most` triangles at most: corners in one cell of a grid become one, with whatever stands in further columns. For showing,
+    """About `most` triangles at most: corners in one cell of a grid become one, with whatever stands in further
+    columns. For showing,
     never for measuring."""
     cells = 160.0
     while len(triangles) > most and cells > 6:
@@ -115,7 +140,9 @@ def _front_view(vertices: Array, triangles: np.ndarray) -> shapely.MultiPolygon:
     flat = flat[shapely.area(flat) > 1e-9]
     size = float(np.ptp(vertices[:, :2], axis=0).max())
     grow = size / 2000
-    seen = shapely.simplify(shapely.buffer(shapely.union_all(shapely.buffer(flat, grow, quad_segs=1)), -grow), size / 800)
+    seen = shapely.simplify(
+        shapely.buffer(shapely.union_all(shapely.buffer(flat, grow, quad_segs=1)), -grow), size / 800
+    )
     return shapely.MultiPolygon([p for p in shapely.get_parts(seen) if p.area > size * size * 1e-5])
 
 
@@ -124,7 +151,11 @@ def body_from(mesh: trimesh.Trimesh, unit: str, up: str) -> MeshBody:
     v = np.asarray(mesh.vertices, dtype=np.float64) @ _UPRIGHT[up].T * MM[unit]
     low, high = v.min(axis=0), v.max(axis=0)
     if (high - low).max() > 20_000 or (high - low).max() < 1:
-        raise _bad(f"In {unit} the mesh is {(high - low).max():,.1f} mm large.", "Choose the unit its numbers are in.", "blank.unit")
+        raise _bad(
+            f"In {unit} the mesh is {(high - low).max():,.1f} mm large.",
+            "Choose the unit its numbers are in.",
+            "blank.unit",
+        )
     v = v - ((low[0] + high[0]) / 2, low[1], (low[2] + high[2]) / 2)
     triangles = np.asarray(mesh.faces, dtype=np.int64)
     edges = np.sort(mesh.edges, axis=1)
@@ -132,5 +163,12 @@ def body_from(mesh: trimesh.Trimesh, unit: str, up: str) -> MeshBody:
     open_edges = keys[count == 1]
     loops = len(trimesh.graph.connected_components(open_edges, min_len=2)) if len(open_edges) else 0
     scale = MM[unit]
-    return MeshBody(v, triangles, loops, int(mesh.body_count), float(mesh.area) * scale**2,
-                    abs(float(mesh.volume)) * scale**3 / 1000 if mesh.is_watertight else None, _front_view(v, triangles))  # fmt: skip
+    return MeshBody(
+        v,
+        triangles,
+        loops,
+        int(mesh.body_count),
+        float(mesh.area) * scale**2,
+        abs(float(mesh.volume)) * scale**3 / 1000 if mesh.is_watertight else None,
+        _front_view(v, triangles),
+    )

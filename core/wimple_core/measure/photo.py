@@ -1,8 +1,11 @@
 """A side view as a measuring instrument: its outline, and the profile of the body behind it.
 
-The picture is taken level, so that its middle lies on the lens's axis. A body turned on an upright axis at distance D shows as
-its edge not its widest place but where the line of sight touches it: on a cylinder of radius r that ray leaves the lens at
-`sin a = r / D` and seems to lie `D tan a = r / sqrt(1 - (r / D)^2)` off the axis. On any other side line the place of touching
+The picture is taken level, so that its middle lies on the lens's axis. A body turned on an upright axis at distance
+D shows as
+its edge not its widest place but where the line of sight touches it: on a cylinder of radius r that ray leaves the
+lens at
+`sin a = r / D` and seems to lie `D tan a = r / sqrt(1 - (r / D)^2)` off the axis. On any other side line the place
+of touching
 follows from the outline's own direction there, see `profile_from`.
 """
 
@@ -63,7 +66,10 @@ def open_picture(data: bytes) -> np.ndarray:
         picture = Image.open(io.BytesIO(data), formats=["JPEG", "PNG", "WEBP", "TIFF", "BMP"])
         w, h = picture.size
         if w * h > MOST_PIXELS:
-            raise _bad(f"The picture has {w * h / 1e6:.0f} megapixels.", f"At most {MOST_PIXELS // 1_000_000} are taken: make it smaller.")
+            raise _bad(
+                f"The picture has {w * h / 1e6:.0f} megapixels.",
+                f"At most {MOST_PIXELS // 1_000_000} are taken: make it smaller.",
+            )
         if min(w, h) < 200:
             raise _bad(f"The picture has only {w} × {h} pixels.", "Take it with at least 1000 pixels along the body.")
         upright = ImageOps.exif_transpose(picture)
@@ -127,7 +133,8 @@ def find_outline(data: bytes, progress: Callable[[str], None] = lambda what: Non
     strongest = float(np.quantile(off, 0.995))
     if strongest < max(LEAST_CONTRAST, 4 * grain):
         raise _bad(
-            "Nothing stands out from the ground in this picture.", "Put the blank before a plain ground of another colour, without shadows."
+            "Nothing stands out from the ground in this picture.",
+            "Put the blank before a plain ground of another colour, without shadows.",
         )
     scaled = np.clip(off / strongest * 255, 0, 255).astype(np.uint8)
     cut, _ = cv2.threshold(scaled, 0, 255, cv2.THRESH_BINARY + cv2.THRESH_OTSU)
@@ -138,10 +145,13 @@ def find_outline(data: bytes, progress: Callable[[str], None] = lambda what: Non
     contours, _ = cv2.findContours(mask, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
     large = sorted((c for c in contours if cv2.contourArea(c) > 0.002 * h * w), key=cv2.contourArea, reverse=True)[:4]
     if not large:
-        raise _bad("No body was found in this picture.", "Come nearer: the blank should fill at least a third of its height.")
+        raise _bad(
+            "No body was found in this picture.", "Come nearer: the blank should fill at least a third of its height."
+        )
     if len(large[0]) < 80 or cv2.contourArea(large[0]) > 0.9 * h * w:
         raise _bad(
-            "The ground is not plain enough to tell the blank from it.", "Put it before one colour, and leave some ground on every side."
+            "The ground is not plain enough to tell the blank from it.",
+            "Put it before one colour, and leave some ground on every side.",
         )
     progress("sharpening the edge")
     parts = tuple(_sharpened(rgb, c[:, 0, :].astype(np.float64), share, fit) for c in large)
@@ -175,7 +185,11 @@ def _sharpened(rgb: np.ndarray, contour: Array, share: float, fit: Array) -> Arr
         t = np.linspace(-reach, reach, 2 * math.ceil(reach) + 1)
         at = points[:, None, :] + normal[:, None, :] * t[None, :, None]
         sampled = cv2.remap(
-            rgb, at[..., 0].astype(np.float32), at[..., 1].astype(np.float32), cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE
+            rgb,
+            at[..., 0].astype(np.float32),
+            at[..., 1].astype(np.float32),
+            cv2.INTER_LINEAR,
+            borderMode=cv2.BORDER_REPLICATE,
         )
         ground = (_terms(at[..., 0].ravel() / width, at[..., 1].ravel() / height) @ fit).reshape(*at.shape[:2], 3)
         off = np.linalg.norm(_lab(sampled) - ground, axis=2)
@@ -185,7 +199,9 @@ def _sharpened(rgb: np.ndarray, contour: Array, share: float, fit: Array) -> Arr
         turn = first < last  # the normal may look inward
         level = (first + last) / 2
         inside = np.where(turn[:, None], off, off) > level[:, None]
-        inside = np.where(turn[:, None], inside, ~inside)  # now False before the edge, True behind it, in the order of t
+        inside = np.where(
+            turn[:, None], inside, ~inside
+        )  # now False before the edge, True behind it, in the order of t
         hit = np.argmax(inside, axis=1)
         hit = np.clip(hit, 1, len(t) - 1)
         rows = np.arange(len(points))
@@ -202,7 +218,8 @@ def _sharpened(rgb: np.ndarray, contour: Array, share: float, fit: Array) -> Arr
 
 @dataclass(frozen=True)
 class PhotoProfile:
-    """A side line taken off a photograph: `z` (n,) mm above its lowest place, `r` (n,) mm; `apart` the mean difference between
+    """A side line taken off a photograph: `z` (n,) mm above its lowest place, `r` (n,) mm; `apart` the mean
+    difference between
     the left and the right edge (None where only one was read)."""
 
     z: Array
@@ -221,25 +238,36 @@ def mm_per_pixel(photo: Photo) -> float:
     """
     pixels = math.dist(*photo.known)
     if pixels < 20:
-        raise BadReading("The two ends of the known length lie on one place.", field="blank.photo.known",
-                         hint="Drag them to both ends of the card or rule.")  # fmt: skip
+        raise BadReading(
+            "The two ends of the known length lie on one place.",
+            field="blank.photo.known",
+            hint="Drag them to both ends of the card or rule.",
+        )
     if math.dist(*photo.axis) < 20:
-        raise BadReading("The two ends of the axis lie on one place.", field="blank.photo.axis",
-                         hint="Drag one to the middle of the foot, the other to the middle of the rim.")  # fmt: skip
+        raise BadReading(
+            "The two ends of the axis lie on one place.",
+            field="blank.photo.axis",
+            hint="Drag one to the middle of the foot, the other to the middle of the rim.",
+        )
     scale = photo.known_mm / pixels
     if photo.distance_mm is None:
         return scale
     if photo.nearer_mm >= photo.distance_mm:
-        raise BadReading("The known length stands behind the lens.", field="blank.photo.nearer_mm",
-                         hint=f"It must be less than the distance of {photo.distance_mm:g} mm.")  # fmt: skip
+        raise BadReading(
+            "The known length stands behind the lens.",
+            field="blank.photo.nearer_mm",
+            hint=f"It must be less than the distance of {photo.distance_mm:g} mm.",
+        )
     return scale * photo.distance_mm / (photo.distance_mm - photo.nearer_mm)
 
 
 def _touching(across: Array, up: Array, distance: float) -> tuple[Array, Array]:
     """Radius and height of the places where lines of sight touch the body, from its outline in the plane of the axis.
 
-    `across` (> 0) and `up` (n,) mm, in order along the outline, seen from `distance` on the line up = 0. The line of sight and the
-    outline's direction span the plane that touches the body; its normal `n` at a place `(r cos t, r sin t, z)` of a body with side
+    `across` (> 0) and `up` (n,) mm, in order along the outline, seen from `distance` on the line up = 0. The line of
+    sight and the
+    outline's direction span the plane that touches the body; its normal `n` at a place `(r cos t, r sin t, z)` of a
+    body with side
     line r(z) is `(cos t, sin t, -r')`, so `tan t = n_y / n_x`. The place lies on the line of sight at the share
     `q = D tan t / (x + D tan t)` of the way to the axis: `r = q x / sin t`, `z = q y`.
     """
@@ -256,7 +284,8 @@ def _touching(across: Array, up: Array, distance: float) -> tuple[Array, Array]:
 
 
 def profile_from(outline: Outline, photo: Photo) -> PhotoProfile:
-    """The side line of the body whose outline crosses the axis. Raises BadReading where no edge is left on the side asked for."""
+    """The side line of the body whose outline crosses the axis. Raises BadReading where no edge is left on the side
+    asked for."""
     scale = mm_per_pixel(photo)
     foot, top = np.array(photo.axis[0]), np.array(photo.axis[1])
     if foot[1] < top[1]:
@@ -275,8 +304,11 @@ def profile_from(outline: Outline, photo: Photo) -> PhotoProfile:
             body = part
             break
     if body is None:
-        raise BadReading("The axis runs past the outline of the body.", field="blank.photo.axis",
-                         hint="Drag its ends to the middle of the foot and the middle of the rim.")  # fmt: skip
+        raise BadReading(
+            "The axis runs past the outline of the body.",
+            field="blank.photo.axis",
+            hint="Drag its ends to the middle of the foot and the middle of the rim.",
+        )
     smooth = _smoothed(body, 2.5)
     x, y = in_axis(smooth)
     cx, cy = in_axis(middle[None, :])
@@ -299,13 +331,19 @@ def profile_from(outline: Outline, photo: Photo) -> PhotoProfile:
             if found is not None:
                 sides.append(found)
     if not sides:
-        raise BadReading("No side line was found along the axis.", field="blank.photo.axis", hint="Drag the axis, or read the other edge.")
+        raise BadReading(
+            "No side line was found along the axis.",
+            field="blank.photo.axis",
+            hint="Drag the axis, or read the other edge.",
+        )
     low = max(float(z.min()) for z, _, _ in sides)
     high = min(float(z.max()) for z, _, _ in sides)
     foot_up = float(np.mean([f for _, _, f in sides]))
     if high - low < 5:
         raise BadReading(
-            "The two edges share too little of their height.", field="blank.photo.axis", hint="Drag the axis upright along the body."
+            "The two edges share too little of their height.",
+            field="blank.photo.axis",
+            hint="Drag the axis upright along the body.",
         )
     z = np.linspace(low, high, 240)
     rows = np.array([np.interp(z, zs, rs) for zs, rs, _ in sides])
@@ -314,7 +352,8 @@ def profile_from(outline: Outline, photo: Photo) -> PhotoProfile:
 
 
 def _one_side(x: Array, y: Array, distance: float) -> tuple[Array, Array, float] | None:
-    """Height and radius along one edge, from the foot up, and the height of the foot; the ends, where smoothing rounds the corners of
+    """Height and radius along one edge, from the foot up, and the height of the foot; the ends, where smoothing
+    rounds the corners of
     rim and foot off, are left out."""
     below = (x <= 0) & (y < np.median(y))
     if not below.any():
@@ -344,7 +383,8 @@ def _one_side(x: Array, y: Array, distance: float) -> tuple[Array, Array, float]
 def suggest_marks(
     outline: Outline,
 ) -> tuple[tuple[tuple[float, float], tuple[float, float]], tuple[tuple[float, float], tuple[float, float]]]:
-    """Where the known length and the axis probably are: ends of the second thing's long side, and the middles of the first.
+    """Where the known length and the axis probably are: ends of the second thing's long side, and the middles of the
+    first.
 
     Returns (known, axis), each two places in pixels, the axis from foot to rim.
     """

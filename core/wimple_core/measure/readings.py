@@ -22,7 +22,9 @@ SHARE_OF_INSTRUMENT = 10
 @dataclass(frozen=True)
 class Reading:
     """A dimension as read: `mean` mm, `deviation` (sample standard deviation; None for one reading) mm,
-    `error` (standard error of the mean) mm, `count`, and the place of the reading that stands apart (None where none does)."""
+    `error` (standard error of the mean) mm, `count`, and the place of the reading that stands apart (None where none
+    does).
+    """
 
     mean: float
     deviation: float | None
@@ -36,7 +38,8 @@ class Reading:
 def grubbs_limit(count: int, significance: float = OUTLIER_SIGNIFICANCE, sides: int = 2) -> float:
     """Critical value of Grubbs' statistic `max |x - mean| / s` for `count` readings.
 
-    `(n - 1) / sqrt(n) sqrt(t^2 / (n - 2 + t^2))` with t of Student's distribution at significance / (sides n), n - 2 degrees
+    `(n - 1) / sqrt(n) sqrt(t^2 / (n - 2 + t^2))` with t of Student's distribution at significance / (sides n), n - 2
+    degrees
     of freedom (NIST/SEMATECH e-Handbook of Statistical Methods, 1.3.5.17.1).
     """
     t = -float(stdtrit(count - 2, significance / (sides * count)))
@@ -107,9 +110,13 @@ def read_blank(blank: Model) -> dict[str, Reading]:
             for i, cell in enumerate(row):
                 if cell:
                     r = summarise(cell, SPREAD_OF_ONE_READING[instrument])
-                    out[f"rises.{j}.{i}"] = Reading(r.mean, r.deviation, r.error, r.count, r.outlier, blank.reads, instrument)
+                    out[f"rises.{j}.{i}"] = Reading(
+                        r.mean, r.deviation, r.error, r.count, r.outlier, blank.reads, instrument
+                    )
     if isinstance(blank, CupBlank) and blank.trials:
         n, trial = len(blank.trials) - 1, blank.trials[-1]
         for edge in ("top_mm", "bottom_mm"):
-            out[f"trials.{n}.{edge}"] = Reading(getattr(trial, edge), None, SPREAD_OF_ONE_READING["ruler"], 1, None, "gap", "ruler")
+            out[f"trials.{n}.{edge}"] = Reading(
+                getattr(trial, edge), None, SPREAD_OF_ONE_READING["ruler"], 1, None, "gap", "ruler"
+            )
     return out

@@ -23,7 +23,8 @@ def _lines(values: Array, low: float, high: float) -> Array:
 def _largest_of_grid(inside: np.ndarray, xs: Array, ys: Array) -> Box | None:
     """The largest rectangle of whole cells; `inside` (rows, columns).
 
-    For every lower row at once: how far up each column stays open, and for every pair of columns the least of that between
+    For every lower row at once: how far up each column stays open, and for every pair of columns the least of that
+    between
     them; all pairs of columns and all lower rows are whole arrays.
     """
     rows, columns = inside.shape
@@ -47,9 +48,11 @@ def _largest_of_grid(inside: np.ndarray, xs: Array, ys: Array) -> Box | None:
 
 
 def largest_rectangle(region: BaseGeometry) -> Box | None:
-    """(left, low, right, high) of the largest upright rectangle that lies wholly inside, to about a thousandth of its size.
+    """(left, low, right, high) of the largest upright rectangle that lies wholly inside, to about a thousandth of
+    its size.
 
-    Found on a coarse grid through the region's corners, then again on finer lines round each of its four sides. None where the
+    Found on a coarse grid through the region's corners, then again on finer lines round each of its four sides. None
+    where the
     region is empty.
     """
     if region.is_empty or region.area <= 0:

@@ -19,19 +19,31 @@ def grid_of(blank: RisePanelBlank) -> None:
     for name, axis, noun in (("across_mm", blank.across_mm, "columns"), ("up_mm", blank.up_mm, "rows")):
         for i in range(1, len(axis)):
             if axis[i] <= axis[i - 1] + 1e-6:
-                raise BadReading(f"The {noun} must grow: {axis[i]:g} mm follows {axis[i - 1]:g} mm.", field=f"blank.{name}.{i}",
-                                 hint="Give their places from the left or lower edge, in order.")  # fmt: skip
+                raise BadReading(
+                    f"The {noun} must grow: {axis[i]:g} mm follows {axis[i - 1]:g} mm.",
+                    field=f"blank.{name}.{i}",
+                    hint="Give their places from the left or lower edge, in order.",
+                )
     if len(blank.rises) != len(blank.up_mm):
-        raise BadReading(f"There are {len(blank.rises)} rows of rises for {len(blank.up_mm)} places up.", field="blank.rises",
-                         hint="One row of rises belongs to each place up.")  # fmt: skip
+        raise BadReading(
+            f"There are {len(blank.rises)} rows of rises for {len(blank.up_mm)} places up.",
+            field="blank.rises",
+            hint="One row of rises belongs to each place up.",
+        )
     for j, row in enumerate(blank.rises):
         if len(row) != len(blank.across_mm):
-            raise BadReading(f"Row {j + 1} has {len(row)} rises for {len(blank.across_mm)} places across.", field=f"blank.rises.{j}",
-                             hint="One rise belongs to each place across.")  # fmt: skip
+            raise BadReading(
+                f"Row {j + 1} has {len(row)} rises for {len(blank.across_mm)} places across.",
+                field=f"blank.rises.{j}",
+                hint="One rise belongs to each place across.",
+            )
         for i, cell in enumerate(row):
             if not cell:
-                raise BadReading(f"The rise at {blank.across_mm[i]:g} mm across and {blank.up_mm[j]:g} mm up is missing.",
-                                 field=f"blank.rises.{j}.{i}.0", hint="Read it too, or leave out the whole row or column.")  # fmt: skip
+                raise BadReading(
+                    f"The rise at {blank.across_mm[i]:g} mm across and {blank.up_mm[j]:g} mm up is missing.",
+                    field=f"blank.rises.{j}.{i}.0",
+                    hint="Read it too, or leave out the whole row or column.",
+                )
 
 
 def surface_from(blank: RisePanelBlank, readings: Mapping[str, Reading]) -> RiseSurface:
@@ -49,7 +61,8 @@ def surface_from(blank: RisePanelBlank, readings: Mapping[str, Reading]) -> Rise
 
 
 def _fairest(x: Array, y: Array, rises: Array, errors: Array) -> Array:
-    """What a smoothing spline says at each place: the one of fewest bends whose squared misses sum to what the errors foretell
+    """What a smoothing spline says at each place: the one of fewest bends whose squared misses sum to what the
+    errors foretell
     (Reinsch's condition, as in FITPACK)."""
     degree = (min(3, len(y) - 1), min(3, len(x) - 1))
     spline = RectBivariateSpline(y, x, rises, kx=degree[0], ky=degree[1], s=float((errors**2).sum()))
@@ -58,7 +71,8 @@ def _fairest(x: Array, y: Array, rises: Array, errors: Array) -> Array:
 
 @lru_cache(maxsize=64)
 def _basis(knots: tuple[float, ...], at: tuple[float, ...], derivative: int) -> Array:
-    """(len(at), len(knots)): what each reading adds at each place, by the interpolating spline of degree 3 (2 for three places)."""
+    """(len(at), len(knots)): what each reading adds at each place, by the interpolating spline of degree 3 (2 for
+    three places)."""
     spline = make_interp_spline(knots, np.eye(len(knots)), k=3 if len(knots) > 3 else 2)
     return np.asarray(spline(at, nu=derivative), dtype=np.float64)
 
@@ -92,7 +106,8 @@ def area_rule(surface: RiseSurface, places: int = 48) -> Callable[[Array], float
 
 
 def bends_rule(surface: RiseSurface) -> Callable[[Array], tuple[float, float]]:
-    """A function from the rises (ny, nx) to the curvature across and up in the middle, 1 / mm, positive where it bulges toward the
+    """A function from the rises (ny, nx) to the curvature across and up in the middle, 1 / mm, positive where it
+    bulges toward the
     eye: `-f'' / (1 + f'^2)^(3/2)`."""
     x, y = (surface.x[0] + surface.width / 2,), (surface.y[0] + surface.height / 2,)
     bx = [_basis(tuple(surface.x), x, n)[0] for n in range(3)]

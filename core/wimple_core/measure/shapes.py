@@ -44,7 +44,8 @@ def regular_polygon(sides: int, circumradius: float) -> Array:
 def circumradius_from(reads: str, size: float, sides: int) -> float:
     """Radius of the circle through the corners of a regular polygon.
 
-    `across_corners` is that circle's diameter; `across_flats` from one side to the opposite one (with an odd number of sides
+    `across_corners` is that circle's diameter; `across_flats` from one side to the opposite one (with an odd number
+    of sides
     to the opposite corner); on a hexagon `across_corners = 2 across_flats / sqrt(3)`.
     """
     if reads == "across_corners":
@@ -96,8 +97,11 @@ def panel_from(blank: PanelBlank, readings: Readings, drawn: shapely.Polygon | N
     if shape == "rounded":
         corner = readings["corner"].mean
         if 2 * corner > min(width.mean, height.mean) * (1 + 1e-9):
-            raise BadReading(f"Corners of radius {corner:g} mm do not fit a panel of {width.mean:g} × {height.mean:g} mm.",
-                             field="blank.corner.readings.0", hint=f"They are at most {min(width.mean, height.mean) / 2:g} mm.")  # fmt: skip
+            raise BadReading(
+                f"Corners of radius {corner:g} mm do not fit a panel of {width.mean:g} × {height.mean:g} mm.",
+                field="blank.corner.readings.0",
+                hint=f"They are at most {min(width.mean, height.mean) / 2:g} mm.",
+            )
         return _panel(_on_lower_edge(rounded_rectangle(width.mean, height.mean, corner)), width.error, height.error)
     if shape == "ellipse":
         return _panel(_on_lower_edge(ellipse(width.mean / 2, height.mean / 2)), width.error, height.error)
@@ -126,8 +130,11 @@ def bend_radius_from(chord: Reading, rise: Reading, field: str = "") -> tuple[fl
     """
     c, h = chord.mean, rise.mean
     if 2 * h > c * (1 + 1e-9):
-        raise BadReading(f"A rise of {h:g} mm over a chord of {c:g} mm is more than half a turn.", field=field,
-                         hint=f"It is at most {c / 2:g} mm: measure the rise in the middle of the chord.")  # fmt: skip
+        raise BadReading(
+            f"A rise of {h:g} mm over a chord of {c:g} mm is more than half a turn.",
+            field=field,
+            hint=f"It is at most {c / 2:g} mm: measure the rise in the middle of the chord.",
+        )
     radius = c * c / (8 * h) + h / 2
     return radius, math.hypot(c / (4 * h) * chord.error, (0.5 - c * c / (8 * h * h)) * rise.error)
 
@@ -137,8 +144,12 @@ def curved_panel_from(blank: CurvedPanelBlank, readings: Readings) -> Panel:
 
     Raises BadReading for a bend that is more than a whole turn over the panel's width.
     """
-    found = [bend_radius_from(readings[f"places.{i}.chord"], readings[f"places.{i}.rise"], f"blank.places.{i}.rise.readings.0")
-             for i in range(len(blank.places))]  # fmt: skip
+    found = [
+        bend_radius_from(
+            readings[f"places.{i}.chord"], readings[f"places.{i}.rise"], f"blank.places.{i}.rise.readings.0"
+        )
+        for i in range(len(blank.places))
+    ]
     radii, errors = np.array(found).T
     # Curvature, not radius, scatters evenly: a straight edge that rocks makes a flat place look flatter without limit.
     bends, spread = 1 / radii, errors / radii**2
@@ -153,19 +164,26 @@ def curved_panel_from(blank: CurvedPanelBlank, readings: Readings) -> Panel:
     if bent.reads == "chord":
         half = sizes[round_it] / (2 * radius)
         if half > 1:
-            raise BadReading(f"{sizes[round_it]:.0f} mm from edge to edge is more than twice the radius of {radius:.0f} mm the rises give.",
-                             field=f"blank.{'width' if round_it == 0 else 'height'}.readings.0",
-                             hint="Measure it along the surface, or the rises again.")  # fmt: skip
+            raise BadReading(
+                f"{sizes[round_it]:.0f} mm from edge to edge is more than twice the radius of {radius:.0f} mm the rises"
+                " give.",
+                field=f"blank.{'width' if round_it == 0 else 'height'}.readings.0",
+                hint="Measure it along the surface, or the rises again.",
+            )
         sizes[round_it] = 2 * radius * math.asin(half)
     if sizes[round_it] > 2 * math.pi * radius:
-        raise BadReading(f"{sizes[round_it]:.0f} mm round a radius of {radius:.0f} mm is more than a whole turn.",
-                         field="blank.places.0.rise.readings.0", hint="Check chord and rise: the rise is probably too large.")  # fmt: skip
+        raise BadReading(
+            f"{sizes[round_it]:.0f} mm round a radius of {radius:.0f} mm is more than a whole turn.",
+            field="blank.places.0.rise.readings.0",
+            hint="Check chord and rise: the rise is probably too large.",
+        )
     outline = _on_lower_edge(rounded_rectangle(sizes[0], sizes[1], 0.0))
     return Panel(sizes[0], sizes[1], width.error, height.error, outline, radius, error, blank.bend, blank.hollow)
 
 
 def insert_from(blank: InsertBlank, readings: Readings) -> Panel:
-    """The disc that lies inside: the inside diameter less the clearance on both sides, its tab added, its hole taken out.
+    """The disc that lies inside: the inside diameter less the clearance on both sides, its tab added, its hole taken
+    out.
 
     Raises BadReading where nothing is left, or where the hole leaves the disc.
     """
@@ -174,14 +192,20 @@ def insert_from(blank: InsertBlank, readings: Readings) -> Panel:
     error = inside.error if blank.inside.reads == "diameter" else inside.error / math.pi
     r = d / 2 - blank.clearance_mm
     if r < 1:
-        raise BadReading(f"A clearance of {blank.clearance_mm:g} mm on each side leaves nothing of {d:g} mm.", field="blank.clearance_mm",
-                         hint="0.3 to 1 mm is usual.")  # fmt: skip
+        raise BadReading(
+            f"A clearance of {blank.clearance_mm:g} mm on each side leaves nothing of {d:g} mm.",
+            field="blank.clearance_mm",
+            hint="0.3 to 1 mm is usual.",
+        )
     outline = shapely.Polygon(ellipse(r, r))
     if blank.tab:
         w, h = blank.tab.width_mm, blank.tab.height_mm
         if w >= 2 * r:
-            raise BadReading(f"A pull tab {w:g} mm wide is wider than the insert.", field="blank.tab.width_mm",
-                             hint=f"Keep it under {r:.0f} mm.")  # fmt: skip
+            raise BadReading(
+                f"A pull tab {w:g} mm wide is wider than the insert.",
+                field="blank.tab.width_mm",
+                hint=f"Keep it under {r:.0f} mm.",
+            )
         foot = math.sqrt(r * r - w * w / 4)
         end = rounded_rectangle(w, h + 2, min(w, h) / 3)
         tab = shapely.Polygon(end + (0, foot + (h + 2) / 2 - 2))
@@ -195,8 +219,11 @@ def insert_from(blank: InsertBlank, readings: Readings) -> Panel:
         )
         cut = shapely.Polygon(points + (hole.across_mm, hole.up_mm))
         if not shapely.Polygon(ellipse(r, r)).buffer(-1.0).covers(cut):
-            raise BadReading("The hole runs over the edge of the insert, or comes within 1 mm of it.", field="blank.hole.width_mm",
-                             hint="Make it smaller or move it to the middle.")  # fmt: skip
+            raise BadReading(
+                "The hole runs over the edge of the insert, or comes within 1 mm of it.",
+                field="blank.hole.width_mm",
+                hint="Make it smaller or move it to the middle.",
+            )
         outline = shapely.difference(outline, cut)
     left, low, right, high = outline.bounds
     moved: shapely.Polygon = shapely.transform(outline, lambda p: p - (0.0, -r))

@@ -1,4 +1,5 @@
-"""The dimensioned drawing of a measured blank: strokes, dimension lines tied to their fields, and marks, in mm, y up."""
+"""The dimensioned drawing of a measured blank: strokes, dimension lines tied to their fields, and marks, in mm, y
+up."""
 
 from __future__ import annotations
 
@@ -34,7 +35,8 @@ Place = tuple[float, float]
 
 @dataclass(frozen=True, eq=False)
 class Stroke:
-    """Lines or areas of one kind: `body` heavy, `fine` thin, `centre` dash-dot, `free` dashed over a wash, `zone` hatched,
+    """Lines or areas of one kind: `body` heavy, `fine` thin, `centre` dash-dot, `free` dashed over a wash, `zone`
+    hatched,
     `section` a side line drawn apart, `found` what a photograph gave, `level` where water would stand."""
 
     kind: StrokeKind
@@ -44,7 +46,8 @@ class Stroke:
 
 @dataclass(frozen=True)
 class DimensionLine:
-    """From place to place, moved `row` steps along `out` (a unit vector), its figure in words; `field` is what it dimensions.
+    """From place to place, moved `row` steps along `out` (a unit vector), its figure in words; `field` is what it
+    dimensions.
 
     `leader` is set for a figure that stands beside the drawing, with a line to `start`.
     """
@@ -95,8 +98,11 @@ def _side(body: RoundBody) -> tuple[Array, Array]:
 
 
 def seen_from_front(region: BaseGeometry, body: RoundBody, turns: bool = True) -> BaseGeometry:
-    """What of a region in (angle, side) coordinates is seen from the front, in the elevation: `x = r sin a`, y the height."""
-    copies = [shapely.transform(region, lambda p, n=n: p + (2 * math.pi * n, 0)) for n in (-1, 0, 1)] if turns else [region]  # type: ignore[misc]
+    """What of a region in (angle, side) coordinates is seen from the front, in the elevation: `x = r sin a`, y the
+    height."""
+    copies = (
+        [shapely.transform(region, lambda p, n=n: p + (2 * math.pi * n, 0)) for n in (-1, 0, 1)] if turns else [region]
+    )  # type: ignore[misc]
     front = shapely.intersection(shapely.union_all(copies), shapely.box(-math.pi / 2, 0, math.pi / 2, body.length))
     if front.is_empty:
         return front
@@ -136,7 +142,9 @@ def _round(blank: RoundBlank, m: Measured, body: Profile, style: LengthStyle) ->
         if z1 - z0 > 0.01:
             strokes.append(Stroke("zone", _rings(shapely.intersection(whole, shapely.box(-1e4, z0, 1e4, z1)))))
     strokes += front_strokes(m.free, body)
-    strokes.append(Stroke("fine", tuple(np.array([[-a, b], [a, b]]) for a, b in zip(joints_r, joints_z, strict=True)), False))
+    strokes.append(
+        Stroke("fine", tuple(np.array([[-a, b], [a, b]]) for a, b in zip(joints_r, joints_z, strict=True)), False)
+    )
     top = float(z[-1])
     strokes.append(Stroke("centre", (np.array([[0.0, -0.06 * top], [0.0, 1.06 * top]]),), False))
     if m.level is not None:
@@ -163,17 +171,35 @@ def _round(blank: RoundBlank, m: Measured, body: Profile, style: LengthStyle) ->
             if long > 0.12 * top:
                 dims.append(DimensionLine(f"blank.sections.{i}.side", a, b, text, normal, 1.0))
             else:
-                dims.append(DimensionLine(f"blank.sections.{i}.side", ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2), b, text, leader="right"))
+                dims.append(
+                    DimensionLine(
+                        f"blank.sections.{i}.side", ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2), b, text, leader="right"
+                    )
+                )
     else:
         fields = [f"blank.rings.{i}.girth" for i in range(len(joints_r))]
         assert isinstance(blank, RevolutionBlank)
         for i in range(len(joints_r)):
-            dims.append(DimensionLine(f"blank.rings.{i}.height", (float(joints_r[i]), float(joints_z[i])), (0, 0),
-                                      f"{say(m.readings[f'rings.{i}.height'].mean)} up", leader="right"))  # fmt: skip
+            dims.append(
+                DimensionLine(
+                    f"blank.rings.{i}.height",
+                    (float(joints_r[i]), float(joints_z[i])),
+                    (0, 0),
+                    f"{say(m.readings[f'rings.{i}.height'].mean)} up",
+                    leader="right",
+                )
+            )
     for i, path in enumerate(fields):
         radius = float(joints_r[i])
-        dims.append(DimensionLine(path, (-radius, float(joints_z[i])), (radius, float(joints_z[i])),
-                                  f"round {say(2 * math.pi * radius)} · across {say(2 * radius)}", leader="left"))  # fmt: skip
+        dims.append(
+            DimensionLine(
+                path,
+                (-radius, float(joints_z[i])),
+                (radius, float(joints_z[i])),
+                f"round {say(2 * math.pi * radius)} · across {say(2 * radius)}",
+                leader="left",
+            )
+        )
     middle = (m.free.low + m.free.high) / 2
     if "handle.free_width" in m.readings:
         beside = (body.radius_at(middle) * 0.5, body.height_at(middle) + 0.03 * top)
@@ -183,7 +209,11 @@ def _round(blank: RoundBlank, m: Measured, body: Profile, style: LengthStyle) ->
         beside = (body.radius_at(m.free.high) * 0.5, body.height_at(m.free.high))
         dims.append(
             DimensionLine(
-                "blank.handle.free_height", beside, (0, 0), f"{say(m.readings['handle.free_height'].mean)} free up to here", leader="right"
+                "blank.handle.free_height",
+                beside,
+                (0, 0),
+                f"{say(m.readings['handle.free_height'].mean)} free up to here",
+                leader="right",
             )
         )
     dims.append(DimensionLine("", (-widest, 0.0), (widest, 0.0), f"widest {say(2 * widest)}", (0.0, -1.0), 1.0))
@@ -210,8 +240,16 @@ def _flat(blank: PanelBlank | CurvedPanelBlank | InsertBlank, m: Measured, body:
     w = "blank.width"
     if isinstance(blank, InsertBlank):
         r = (m.consequence("insert_diameter").value if m.consequence("insert_diameter") else body.width) / 2  # type: ignore[union-attr]
-        dims.append(DimensionLine("blank.inside", (-r - blank.clearance_mm, 0.0), (r + blank.clearance_mm, 0.0),
-                                  f"inside {say(2 * r + 2 * blank.clearance_mm)} · cut {say(2 * r)}", (0, -1), 1.0))  # fmt: skip
+        dims.append(
+            DimensionLine(
+                "blank.inside",
+                (-r - blank.clearance_mm, 0.0),
+                (r + blank.clearance_mm, 0.0),
+                f"inside {say(2 * r + 2 * blank.clearance_mm)} · cut {say(2 * r)}",
+                (0, -1),
+                1.0,
+            )
+        )
         ring = np.column_stack([np.cos(np.linspace(0, 2 * math.pi, 181)), np.sin(np.linspace(0, 2 * math.pi, 181))]) * (
             r + blank.clearance_mm
         ) + (0, r)
@@ -230,11 +268,22 @@ def _flat(blank: PanelBlank | CurvedPanelBlank | InsertBlank, m: Measured, body:
         if blank.hole:
             h = blank.hole
             text = f"hole {say(h.width_mm)}" + (f" × {say(h.height_mm)}" if h.form == "slot" else "")
-            dims.append(DimensionLine("blank.hole.width_mm", (h.across_mm + h.width_mm / 2, r + h.up_mm), (0, 0), text, leader="right"))
+            dims.append(
+                DimensionLine(
+                    "blank.hole.width_mm", (h.across_mm + h.width_mm / 2, r + h.up_mm), (0, 0), text, leader="right"
+                )
+            )
     elif isinstance(blank, PanelBlank) and blank.shape in ("circle", "hexagon", "polygon", "outline"):
         if blank.shape == "circle":
             dims.append(
-                DimensionLine(w, (left, low), (right, low), f"across {say(body.width)} · round {say(math.pi * body.width)}", (0, -1), 1.0)
+                DimensionLine(
+                    w,
+                    (left, low),
+                    (right, low),
+                    f"across {say(body.width)} · round {say(math.pi * body.width)}",
+                    (0, -1),
+                    1.0,
+                )
             )
         elif blank.shape == "outline":
             dims.append(DimensionLine(w, (left, low), (right, low), f"width {say(body.width)}", (0, -1), 1.0))
@@ -245,8 +294,16 @@ def _flat(blank: PanelBlank | CurvedPanelBlank | InsertBlank, m: Measured, body:
             radius = math.dist(corner, (0.0, float(_centre_up(body))))
             side = 2 * radius * math.sin(math.pi / sides)
             reads = blank.width.reads
-            dims.append(DimensionLine(w if reads == "across_corners" else "", (left, low), (right, low),
-                                      f"{'across corners' if sides % 2 == 0 else 'width'} {say(body.width)}", (0, -1), 1.0))  # fmt: skip
+            dims.append(
+                DimensionLine(
+                    w if reads == "across_corners" else "",
+                    (left, low),
+                    (right, low),
+                    f"{'across corners' if sides % 2 == 0 else 'width'} {say(body.width)}",
+                    (0, -1),
+                    1.0,
+                )
+            )
             dims.append(
                 DimensionLine(
                     w if reads == "across_flats" else "",
@@ -257,13 +314,19 @@ def _flat(blank: PanelBlank | CurvedPanelBlank | InsertBlank, m: Measured, body:
                     1.0,
                 )
             )
-            dims.append(DimensionLine(w if reads == "side" else "", (0.0, low), (0.0, low), f"side {say(side)}", leader="left"))
+            dims.append(
+                DimensionLine(w if reads == "side" else "", (0.0, low), (0.0, low), f"side {say(side)}", leader="left")
+            )
     else:
         dims.append(DimensionLine(w, (left, low), (right, low), say(body.width), (0, -1), 1.0))
         dims.append(DimensionLine("blank.height", (right, low), (right, high), say(body.height), (1, 0), 1.0))
     if isinstance(blank, PanelBlank) and blank.shape == "rounded" and "corner" in m.readings:
         c = m.readings["corner"].mean
-        dims.append(DimensionLine("blank.corner", (left + c * 0.29, high - c * 0.29), (0, 0), f"corner radius {say(c)}", leader="left"))
+        dims.append(
+            DimensionLine(
+                "blank.corner", (left + c * 0.29, high - c * 0.29), (0, 0), f"corner radius {say(c)}", leader="left"
+            )
+        )
     if isinstance(blank, CurvedPanelBlank):
         extra, more, top = _bend_section(blank, m, body, style)
         strokes += extra
@@ -285,7 +348,9 @@ def _box(box: tuple[float, float, float, float]) -> Array:
     return np.array([[l, b], [r, b], [r, t], [l, t]])
 
 
-def _bend_section(blank: CurvedPanelBlank, m: Measured, body: Panel, style: LengthStyle) -> tuple[list[Stroke], list[DimensionLine], float]:
+def _bend_section(
+    blank: CurvedPanelBlank, m: Measured, body: Panel, style: LengthStyle
+) -> tuple[list[Stroke], list[DimensionLine], float]:
     """The bend drawn above the front view, as long as the panel, with chord and rise of every place."""
     assert body.bend_radius is not None
     r = body.bend_radius
@@ -305,7 +370,9 @@ def _bend_section(blank: CurvedPanelBlank, m: Measured, body: Panel, style: Leng
         y = base + (sag - h if not body.hollow else h)
         name = f"place {i + 1}: " if len(blank.places) > 1 else ""
         if i == 0:
-            dims.append(DimensionLine("blank.places.0.chord", (-c / 2, y), (c / 2, y), f"chord {format_length(c, style)}"))
+            dims.append(
+                DimensionLine("blank.places.0.chord", (-c / 2, y), (c / 2, y), f"chord {format_length(c, style)}")
+            )
             dims.append(
                 DimensionLine(
                     "blank.places.0.rise",
@@ -317,10 +384,22 @@ def _bend_section(blank: CurvedPanelBlank, m: Measured, body: Panel, style: Leng
             )
         else:
             dims.append(
-                DimensionLine(f"blank.places.{i}.chord", (-c / 2, y), (c / 2, y), f"{name}chord {format_length(c, style)}", leader="left")
+                DimensionLine(
+                    f"blank.places.{i}.chord",
+                    (-c / 2, y),
+                    (c / 2, y),
+                    f"{name}chord {format_length(c, style)}",
+                    leader="left",
+                )
             )
             dims.append(
-                DimensionLine(f"blank.places.{i}.rise", (c / 4, y), (0.0, y), f"{name}rise {format_length(h, style)}", leader="right")
+                DimensionLine(
+                    f"blank.places.{i}.rise",
+                    (c / 4, y),
+                    (0.0, y),
+                    f"{name}rise {format_length(h, style)}",
+                    leader="right",
+                )
             )
     strokes = [Stroke("section", (arc,), False)]
     return strokes, dims, base + sag + 0.05 * body.height
@@ -339,17 +418,24 @@ def _dome(blank: DomeBlank, m: Measured, body: Cap, style: LengthStyle) -> Sketc
     turn = np.linspace(0, 2 * math.pi, 181)
     disc = body.arc * np.column_stack([np.cos(turn), np.sin(turn)])
     strokes = [
-        Stroke("body", (arc,)), Stroke("centre", (np.array([[0, low - 0.06 * body.arc], [0, 1.06 * body.arc]]),), False),
-        Stroke("section", (disc[:-1],)), Stroke("zone", _rings(shapely.difference(shapely.Polygon(disc), m.free.region))),
-        Stroke("free", (_box(m.free.parts[0].box),)), *_zones_flat(m.free),
-    ]  # fmt: skip
+        Stroke("body", (arc,)),
+        Stroke("centre", (np.array([[0, low - 0.06 * body.arc], [0, 1.06 * body.arc]]),), False),
+        Stroke("section", (disc[:-1],)),
+        Stroke("zone", _rings(shapely.difference(shapely.Polygon(disc), m.free.region))),
+        Stroke("free", (_box(m.free.parts[0].box),)),
+        *_zones_flat(m.free),
+    ]
     dims = (
-        DimensionLine("blank.base", (-a, low), (a, low), f"round {say(2 * math.pi * a)} · across {say(2 * a)}", (0, -1), 1.0),
+        DimensionLine(
+            "blank.base", (-a, low), (a, low), f"round {say(2 * math.pi * a)} · across {say(2 * a)}", (0, -1), 1.0
+        ),
         DimensionLine("blank.rise", (a, low), (a, low + body.rise), f"rise {say(body.rise)}", (1, 0), 1.0),
         DimensionLine("", (-body.arc, 0.0), (body.arc, 0.0), f"over the dome {say(2 * body.arc)}"),
     )
     note = f"laid out from the middle; ball of radius {say(body.radius)}"
-    return Sketch("Side view, and the dome laid out", tuple(strokes), dims, (), note, (-body.arc, low, body.arc, body.arc))
+    return Sketch(
+        "Side view, and the dome laid out", tuple(strokes), dims, (), note, (-body.arc, low, body.arc, body.arc)
+    )
 
 
 def _rises(blank: RisePanelBlank, m: Measured, body: RiseSurface, style: LengthStyle) -> Sketch:
@@ -362,14 +448,22 @@ def _rises(blank: RisePanelBlank, m: Measured, body: RiseSurface, style: LengthS
     strokes.append(Stroke("body", (_box((-w / 2, 0.0, w / 2, h)),)))
     strokes.append(Stroke("free", (_box(m.free.parts[0].box),)))
     strokes.append(
-        Stroke("fine", tuple(np.array([[a, 0.0], [a, h]]) for a in x) + tuple(np.array([[-w / 2, b], [w / 2, b]]) for b in y), False)
+        Stroke(
+            "fine",
+            tuple(np.array([[a, 0.0], [a, h]]) for a in x) + tuple(np.array([[-w / 2, b], [w / 2, b]]) for b in y),
+            False,
+        )
     )
     fine = np.linspace(body.x[0], body.x[-1], 90)
     z = evaluate(body, fine, body.y)
     reach = float(np.ptp(body.rises)) or 1.0
     times = max(1.0, round(0.55 * float(np.diff(y).min()) / reach))
     strokes.append(
-        Stroke("section", tuple(np.column_stack([fine - body.x[0] - w / 2, y[j] + times * (z[j] - z.min())]) for j in range(len(y))), False)
+        Stroke(
+            "section",
+            tuple(np.column_stack([fine - body.x[0] - w / 2, y[j] + times * (z[j] - z.min())]) for j in range(len(y))),
+            False,
+        )
     )
     marks = []
     sign = 1 if blank.reads == "rise" else -1
@@ -383,19 +477,44 @@ def _rises(blank: RisePanelBlank, m: Measured, body: RiseSurface, style: LengthS
                 else ""
             )
             marks.append(Mark(f"blank.rises.{j}.{i}", (float(x[i]), float(y[j])), figure + said))
-    dims = (DimensionLine("blank.across_mm", (-w / 2, 0.0), (w / 2, 0.0), format_length(w, style), (0, -1), 1.0),
-            DimensionLine("blank.up_mm", (w / 2, 0.0), (w / 2, h), format_length(h, style), (1, 0), 1.0))  # fmt: skip
+    dims = (
+        DimensionLine("blank.across_mm", (-w / 2, 0.0), (w / 2, 0.0), format_length(w, style), (0, -1), 1.0),
+        DimensionLine("blank.up_mm", (w / 2, 0.0), (w / 2, h), format_length(h, style), (1, 0), 1.0),
+    )
     note = "in brackets: off the fairest surface" if float(np.abs(body.residuals).max()) > 0.1 else ""
     if times > 1:
         note = f"rises drawn {times:.0f} times" + (f"; {note}" if note else "")
-    return Sketch("Front view with its rises", tuple(strokes), dims, tuple(marks), note, (-w / 2, 0.0, w / 2, h + times * reach * 0.3))
+    return Sketch(
+        "Front view with its rises",
+        tuple(strokes),
+        dims,
+        tuple(marks),
+        note,
+        (-w / 2, 0.0, w / 2, h + times * reach * 0.3),
+    )
 
 
 def _mesh(blank: MeshBlank, m: Measured, body: MeshBody, style: LengthStyle) -> Sketch:
     w, h = body.width, body.height
     reads = blank.check.reads if blank.check else ""
-    dims = (DimensionLine("blank.check" if reads == "width" else "", (-w / 2, 0.0), (w / 2, 0.0), format_length(w, style), (0, -1), 1.0),
-            DimensionLine("blank.check" if reads in ("height", "upright") else "", (w / 2, 0.0), (w / 2, h), format_length(h, style), (1, 0), 1.0))  # fmt: skip
+    dims = (
+        DimensionLine(
+            "blank.check" if reads == "width" else "",
+            (-w / 2, 0.0),
+            (w / 2, 0.0),
+            format_length(w, style),
+            (0, -1),
+            1.0,
+        ),
+        DimensionLine(
+            "blank.check" if reads in ("height", "upright") else "",
+            (w / 2, 0.0),
+            (w / 2, h),
+            format_length(h, style),
+            (1, 0),
+            1.0,
+        ),
+    )
     return Sketch("Front view", (Stroke("body", _rings(body.front, 0.0)),), dims, reach=(-w / 2, 0.0, w / 2, h))
 
 

@@ -12,17 +12,31 @@ from ..verdict import Verdict, grade
 from .readings import Reading, dimensions_of, read_dimension
 
 _FACTORS = (
-    (25.4, "in inches"), (1 / 25.4, "in millimetres among inches"), (10.0, "a decimal point too far left"), (0.1, "a decimal point too far right"),
-    (math.pi, "a diameter among circumferences"), (1 / math.pi, "a circumference among diameters"), (2.0, "a radius among diameters"), (0.5, "doubled"),
-)  # fmt: skip
+    (25.4, "in inches"),
+    (1 / 25.4, "in millimetres among inches"),
+    (10.0, "a decimal point too far left"),
+    (0.1, "a decimal point too far right"),
+    (math.pi, "a diameter among circumferences"),
+    (1 / math.pi, "a circumference among diameters"),
+    (2.0, "a radius among diameters"),
+    (0.5, "doubled"),
+)
 INCH = 25.4
 Readings = Mapping[str, Reading]
 
 
 def spoken(path: str) -> str:
     """A reading's name in a maker's words."""
-    words = {"upper": "the top", "lower": "the bottom", "side": "the side", "base": "the foot", "inside": "the inside", "girth": "the way round",
-             "free_width": "the free width", "free_height": "the free height"}  # fmt: skip
+    words = {
+        "upper": "the top",
+        "lower": "the bottom",
+        "side": "the side",
+        "base": "the foot",
+        "inside": "the inside",
+        "girth": "the way round",
+        "free_width": "the free width",
+        "free_height": "the free height",
+    }
     parts = path.split(".")
     if parts[0] == "sections" and len(parts) == 3:
         return f"{words.get(parts[2], parts[2])} of section {int(parts[1]) + 1}"
@@ -51,17 +65,45 @@ def outliers(dimensions: Iterable[tuple[str, Dimension]], readings: Readings) ->
         slip = next(((f, words) for f, words in _FACTORS if abs(value * f - mean) <= near), None)
         names = {"mean": (mean, "mm"), "typed": (value, "mm")}
         if slip:
-            out.append(Verdict("measure.outlier", "measure", "stop", abs(value - mean), near, "mm",
-                               f"Reading {at + 1} of {spoken(path)}, {{typed}}, stands {{value}} from the others: it looks {'like ' if slip[1][0] == 'a' or slip[1] == 'doubled' else ''}{slip[1]}.",
-                               "Set it right, or take it out.", names, field=f"{field}.{at}", fix=value * slip[0]))  # fmt: skip
+            out.append(
+                Verdict(
+                    "measure.outlier",
+                    "measure",
+                    "stop",
+                    abs(value - mean),
+                    near,
+                    "mm",
+                    f"Reading {at + 1} of {spoken(path)}, {{typed}}, stands {{value}} from the others: it looks"
+                    f" {'like ' if slip[1][0] == 'a' or slip[1] == 'doubled' else ''}{slip[1]}.",
+                    "Set it right, or take it out.",
+                    names,
+                    field=f"{field}.{at}",
+                    fix=value * slip[0],
+                )
+            )
         else:
-            out.append(Verdict("measure.outlier", "measure", "look", abs(value - mean), near, "mm",
-                               f"Reading {at + 1} of {spoken(path)}, {{typed}}, stands {{value}} from the mean of the others, {{mean}}.",
-                               "Take it out, or measure once more.", names, field=field, fixes={field: others}))  # fmt: skip
+            out.append(
+                Verdict(
+                    "measure.outlier",
+                    "measure",
+                    "look",
+                    abs(value - mean),
+                    near,
+                    "mm",
+                    f"Reading {at + 1} of {spoken(path)}, {{typed}}, stands {{value}} from the mean of the others,"
+                    " {mean}.",
+                    "Take it out, or measure once more.",
+                    names,
+                    field=field,
+                    fixes={field: others},
+                )
+            )
     return out
 
 
-def cross_checks(dimensions: Iterable[tuple[str, Dimension]], readings: Readings, as_first: Mapping[str, float]) -> list[Verdict]:
+def cross_checks(
+    dimensions: Iterable[tuple[str, Dimension]], readings: Readings, as_first: Mapping[str, float]
+) -> list[Verdict]:
     """A dimension and the same one taken another way, held against each other.
 
     `as_first` gives for each path what the second way says the first should have read, mm.
@@ -79,22 +121,48 @@ def cross_checks(dimensions: Iterable[tuple[str, Dimension]], readings: Readings
         names = {"first": (first.mean, "mm"), "second": (expected, "mm")}
         field = f"blank.{path}.readings.0"
         if level == "ok":
-            out.append(Verdict("measure.cross_check", "measure", "ok", apart, spread, "mm",
-                               f"{spoken(path).capitalize()}: both ways agree within {{value}} (spread {{limit}})."))  # fmt: skip
+            out.append(
+                Verdict(
+                    "measure.cross_check",
+                    "measure",
+                    "ok",
+                    apart,
+                    spread,
+                    "mm",
+                    f"{spoken(path).capitalize()}: both ways agree within {{value}} (spread {{limit}}).",
+                )
+            )
             continue
         fixes: dict[str, object] = {}
         remedy = "Take both again."
         swap = {"circumference": "diameter", "diameter": "circumference", "slant": "upright", "upright": "slant"}
         exchanged = {f"blank.{path}.reads": d.check.reads, f"blank.{path}.check.reads": d.reads}
         turns = {"circumference": math.pi, "diameter": 1 / math.pi}
-        if d.reads in turns and swap[d.reads] == d.check.reads and abs(first.mean * turns[d.reads] - second.mean) < 0.02 * second.mean:
+        if (
+            d.reads in turns
+            and swap[d.reads] == d.check.reads
+            and abs(first.mean * turns[d.reads] - second.mean) < 0.02 * second.mean
+        ):
             remedy, fixes = "They look exchanged: round typed as across, and across as round.", dict(exchanged)
         elif swap.get(d.reads) == d.check.reads and (d.reads == "slant") == (first.mean < second.mean):
             remedy = "The slant is never shorter than the upright height: they look exchanged."
             fixes = dict(exchanged)
-        out.append(Verdict("measure.cross_check", "measure", level, apart, spread, "mm",
-                           f"{spoken(path).capitalize()}: {{first}} one way, {{second}} by the other; {{value}} apart (their spread is {{limit}}).",
-                           remedy, names, field=field, fixes=fixes))  # fmt: skip
+        out.append(
+            Verdict(
+                "measure.cross_check",
+                "measure",
+                level,
+                apart,
+                spread,
+                "mm",
+                f"{spoken(path).capitalize()}: {{first}} one way, {{second}} by the other; {{value}} apart (their"
+                " spread is {limit}).",
+                remedy,
+                names,
+                field=field,
+                fixes=fixes,
+            )
+        )
     return out
 
 
@@ -108,9 +176,21 @@ def out_of_round(dimensions: Iterable[tuple[str, Dimension]]) -> list[Verdict]:
         limit = {"calliper": 0.3, "gauge": 0.3}.get(d.instrument, 1.5)
         if limit < apart < 0.15 * max(d.readings):
             names = {"gap": (math.pi * apart / 2, "mm")}
-            out.append(Verdict("measure.out_of_round", "measure", "look", apart, limit, "mm",
-                               f"{spoken(path).capitalize()}: diameters differ by {{value}} (limit {{limit}}): out of round, or read aslant.",
-                               "Tape it round instead: a tape takes the whole way.", names, field=f"blank.{path}.reads"))  # fmt: skip
+            out.append(
+                Verdict(
+                    "measure.out_of_round",
+                    "measure",
+                    "look",
+                    apart,
+                    limit,
+                    "mm",
+                    f"{spoken(path).capitalize()}: diameters differ by {{value}} (limit {{limit}}): out of round, or"
+                    " read aslant.",
+                    "Tape it round instead: a tape takes the whole way.",
+                    names,
+                    field=f"blank.{path}.reads",
+                )
+            )
     return out
 
 
@@ -134,21 +214,52 @@ def looks_like(blank: RoundBlank, readings: Readings, radii: Mapping[str, float]
     """
     out: list[Verdict] = []
     rounds = _rounds(blank)
-    sides = [(p, d) for p, d in dimensions_of(blank) if p.rpartition(".")[2] in ("side", "height") and readings[p].mean > 0]
+    sides = [
+        (p, d) for p, d in dimensions_of(blank) if p.rpartition(".")[2] in ("side", "height") and readings[p].mean > 0
+    ]
     largest = max(radii.values())
     if largest < 8 and largest * INCH < 200 and all(readings[p].mean < 30 for p, _ in sides):
         around = {"value": (2 * largest, "mm")}
-        out.append(Verdict("measure.inches", "measure", "stop", 2 * largest, 16.0, "mm",
-                           "{value} across is smaller than any cup: these look like inches typed as millimetres.", "Read all of them as inches.", around,
-                           field=f"blank.{rounds[0][0]}.readings.0", fixes=inches(blank)))  # fmt: skip
+        out.append(
+            Verdict(
+                "measure.inches",
+                "measure",
+                "stop",
+                2 * largest,
+                16.0,
+                "mm",
+                "{value} across is smaller than any cup: these look like inches typed as millimetres.",
+                "Read all of them as inches.",
+                around,
+                field=f"blank.{rounds[0][0]}.readings.0",
+                fixes=inches(blank),
+            )
+        )
         return out
     for path, d in sides:
         mean = readings[path].mean
-        if isinstance(blank, CupBlank) and mean < 0.25 * largest and 0.4 * largest < mean * INCH < 12 * largest and mean < 14:
+        if (
+            isinstance(blank, CupBlank)
+            and mean < 0.25 * largest
+            and 0.4 * largest < mean * INCH < 12 * largest
+            and mean < 14
+        ):
             field, fixed = _scaled(d, path, INCH)
-            out.append(Verdict("measure.inches", "measure", "stop", mean, None, "mm",
-                               f"{{value}} is short for {spoken(path)} of a cup {{wide}} across: it looks like inches.", "Read it as inches.",
-                               {"wide": (2 * largest, "mm")}, field=f"{field}.0", fixes={field: fixed}))  # fmt: skip
+            out.append(
+                Verdict(
+                    "measure.inches",
+                    "measure",
+                    "stop",
+                    mean,
+                    None,
+                    "mm",
+                    f"{{value}} is short for {spoken(path)} of a cup {{wide}} across: it looks like inches.",
+                    "Read it as inches.",
+                    {"wide": (2 * largest, "mm")},
+                    field=f"{field}.0",
+                    fixes={field: fixed},
+                )
+            )
     if len(rounds) >= 2:
         order = sorted(radii[p] for p, _ in rounds)
         usual = order[len(order) // 2] if len(order) > 2 else order[-1]
@@ -167,13 +278,36 @@ def looks_like(blank: RoundBlank, readings: Readings, radii: Mapping[str, float]
                 slip = ("circumference", "a circumference typed as a diameter", "Read it as round.")
             elif r < usual / 12 and 0.5 < r * INCH / usual < 1.8:
                 field, fixed = _scaled(d, path, INCH)
-                out.append(Verdict("measure.inches", "measure", "stop", readings[path].mean, None, "mm",
-                                   f"{{value}} for {spoken(path)} looks like inches.", "Read it as inches.", field=f"{field}.0", fixes={field: fixed}))  # fmt: skip
+                out.append(
+                    Verdict(
+                        "measure.inches",
+                        "measure",
+                        "stop",
+                        readings[path].mean,
+                        None,
+                        "mm",
+                        f"{{value}} for {spoken(path)} looks like inches.",
+                        "Read it as inches.",
+                        field=f"{field}.0",
+                        fixes={field: fixed},
+                    )
+                )
                 continue
             if slip:
-                out.append(Verdict("measure.kind_of_reading", "measure", "stop", readings[path].mean, None, "mm",
-                                   f"{{value}} for {spoken(path)} does not go with the rest: it looks like {slip[1]}.", slip[2],
-                                   field=f"blank.{path}.readings.0", fixes={f"blank.{path}.reads": slip[0]}))  # fmt: skip
+                out.append(
+                    Verdict(
+                        "measure.kind_of_reading",
+                        "measure",
+                        "stop",
+                        readings[path].mean,
+                        None,
+                        "mm",
+                        f"{{value}} for {spoken(path)} does not go with the rest: it looks like {slip[1]}.",
+                        slip[2],
+                        field=f"blank.{path}.readings.0",
+                        fixes={f"blank.{path}.reads": slip[0]},
+                    )
+                )
     return out
 
 

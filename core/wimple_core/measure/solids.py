@@ -1,4 +1,5 @@
-"""The measured body in three dimensions, for showing: a turned side line, a plate, or triangles; x right, y up, z toward the eye."""
+"""The measured body in three dimensions, for showing: a turned side line, a plate, or triangles; x right, y up, z
+toward the eye."""
 
 from __future__ import annotations
 
@@ -19,7 +20,8 @@ _SKIN = 48
 
 @dataclass(frozen=True, eq=False)
 class Solid:
-    """One of three: `line` (n, 2) radius and height turned on the axis; `plate` a flat outline; or `positions` (n, 3) with `triangles` (m, 3)."""
+    """One of three: `line` (n, 2) radius and height turned on the axis; `plate` a flat outline; or `positions` (n,
+    3) with `triangles` (m, 3)."""
 
     line: Array | None = None
     plate: BaseGeometry | None = None
@@ -30,12 +32,23 @@ class Solid:
 
 def _turned(profile: Profile, wall: float) -> Array:
     """Outside and inside of an open body as one line, from the middle of the foot over the rim to the inner floor."""
-    keep = np.unique(np.concatenate([np.linspace(0, len(profile.s) - 1, min(len(profile.s), 44)).astype(int), [0, len(profile.s) - 1]]))
+    keep = np.unique(
+        np.concatenate(
+            [np.linspace(0, len(profile.s) - 1, min(len(profile.s), 44)).astype(int), [0, len(profile.s) - 1]]
+        )
+    )
     r, z = profile.r[keep], profile.z[keep]
     wall = min(max(wall, 0.8), 0.5 * float(r.min()))
     inner = np.column_stack([np.maximum(r - wall, 0.01), z])[::-1]
     inner = inner[inner[:, 1] > wall]
-    return np.vstack([[0.01, 0.0], np.column_stack([r, z]), inner, [[max(float(profile.radius_at(0.0)) - wall, 0.01), wall], [0.01, wall]]])
+    return np.vstack(
+        [
+            [0.01, 0.0],
+            np.column_stack([r, z]),
+            inner,
+            [[max(float(profile.radius_at(0.0)) - wall, 0.01), wall], [0.01, wall]],
+        ]
+    )
 
 
 def bent_places(panel: Panel, a: Array, s: Array) -> Array:
@@ -60,7 +73,9 @@ def solid_of(blank: Blank, body: Frustum | Profile | Cap | Panel | RiseSurface |
     if isinstance(body, Cap):
         assert isinstance(blank, DomeBlank)
         t = np.linspace(0, body.angle, 60)
-        line = np.column_stack([np.maximum(body.radius * np.sin(t), 0.01), body.rise - body.radius * (1 - np.cos(t))])[::-1]
+        line = np.column_stack([np.maximum(body.radius * np.sin(t), 0.01), body.rise - body.radius * (1 - np.cos(t))])[
+            ::-1
+        ]
         return Solid(line=line, size=(2 * body.rim, body.rise, 2 * body.rim))
     if isinstance(body, Panel):
         left, low, right, high = body.outline.bounds
@@ -77,7 +92,9 @@ def solid_of(blank: Blank, body: Frustum | Profile | Cap | Panel | RiseSurface |
         gx, gy = np.meshgrid(x - body.x[0] - body.width / 2, y - body.y[0])
         places = np.stack([gx, gy, z - z.mean()], axis=-1)
         return Solid(
-            positions=places.reshape(-1, 3), triangles=grid_triangles(44, 44), size=(body.width, body.height, float(np.ptp(z)) + 1)
+            positions=places.reshape(-1, 3),
+            triangles=grid_triangles(44, 44),
+            size=(body.width, body.height, float(np.ptp(z)) + 1),
         )
     v, t3 = thinned(body.vertices, body.triangles, MOST_SHOWN)
     return Solid(positions=v, triangles=t3, size=body.size)

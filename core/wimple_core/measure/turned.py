@@ -20,7 +20,9 @@ PROFILE_POINTS = 400
 Readings = Mapping[str, Reading]
 
 
-def radius_from(dimension: Dimension | Check, reading: Reading, tape_thickness: float, field: str) -> tuple[float, float]:
+def radius_from(
+    dimension: Dimension | Check, reading: Reading, tape_thickness: float, field: str
+) -> tuple[float, float]:
     """Radius and its standard error from a circumference (`r = C / 2 pi - tau / 2`) or a diameter (`r = D / 2`).
 
     Raises BadReading where the tape leaves nothing of the radius.
@@ -28,20 +30,26 @@ def radius_from(dimension: Dimension | Check, reading: Reading, tape_thickness: 
     if dimension.reads == "diameter":
         return reading.mean / 2, reading.error / 2
     if dimension.reads != "circumference":
-        raise BadReading(f"A {dimension.reads} says nothing of how far it is round.", field=f"{field}.reads",
-                         hint="Give a circumference or a diameter.")  # fmt: skip
+        raise BadReading(
+            f"A {dimension.reads} says nothing of how far it is round.",
+            field=f"{field}.reads",
+            hint="Give a circumference or a diameter.",
+        )
     tau = tape_thickness if dimension.instrument == "tape" else 0.0
     radius = reading.mean / (2 * math.pi) - tau / 2
     if radius <= tau / 2:
         raise BadReading(
-            f"A circumference of {reading.mean:.2f} mm taken with a tape {tau:g} mm thick leaves no cup inside the tape.",
+            f"A circumference of {reading.mean:.2f} mm taken with a tape {tau:g} mm thick leaves no cup inside the"
+            " tape.",
             field=f"{field}.readings.0",
             hint=f"Measure again: it must be well over {2 * math.pi * tau:.1f} mm, or the tape is thinner.",
         )
     return radius, reading.error / (2 * math.pi)
 
 
-def slant_from(side: Dimension | Check, reading: Reading, step: float, error_step: float, field: str) -> tuple[float, float]:
+def slant_from(
+    side: Dimension | Check, reading: Reading, step: float, error_step: float, field: str
+) -> tuple[float, float]:
     """Length along the side and its error, from a slant or from an upright height (`L = sqrt(H^2 + (r1 - r0)^2)`).
 
     Raises BadReading where no wall can join the two lines.
@@ -53,24 +61,31 @@ def slant_from(side: Dimension | Check, reading: Reading, step: float, error_ste
         slant, error = reading.mean, reading.error
         if slant <= abs(step) * (1 + 1e-9):
             raise BadReading(
-                f"{slant:.1f} mm along the side is not longer than the step of {abs(step):.1f} mm between the two radii: "
-                "no wall can join them.",
+                f"{slant:.1f} mm along the side is not longer than the step of {abs(step):.1f} mm between the two"
+                " radii: no wall can join them.",
                 field=f"{field}.readings.0",
                 hint="Measure along the side again, and check that round and across were not mixed up.",
             )
     else:
-        raise BadReading(f"A {side.reads} says nothing of the side.", field=f"{field}.reads",
-                         hint="Give the distance along the side (slant) or upright.")  # fmt: skip
+        raise BadReading(
+            f"A {side.reads} says nothing of the side.",
+            field=f"{field}.reads",
+            hint="Give the distance along the side (slant) or upright.",
+        )
     if slant > LONGEST_SLANT_MM:
-        raise BadReading(f"A side of {slant:.0f} mm is longer than any cup's.", field=f"{field}.readings.0",
-                         hint="Check the unit of the distance along the side.")  # fmt: skip
+        raise BadReading(
+            f"A side of {slant:.0f} mm is longer than any cup's.",
+            field=f"{field}.readings.0",
+            hint="Check the unit of the distance along the side.",
+        )
     return slant, error
 
 
 def frustum_from(blank: CupBlank, readings: Readings) -> Frustum:
     """The measured wall of a cup. Raises BadReading where no wall can have those readings.
 
-    After a trial fit `C_true = C_template + g` at each edge, the gap g by the ruler's own spread; the side stays as read.
+    After a trial fit `C_true = C_template + g` at each edge, the gap g by the ruler's own spread; the side stays as
+    read.
     """
     if blank.trials:
         n = len(blank.trials) - 1
@@ -79,8 +94,11 @@ def frustum_from(blank: CupBlank, readings: Readings) -> Frustum:
             r = readings[f"trials.{n}.{edge}"]
             template = getattr(blank.trials[-1], f"template_{edge}")
             if template + r.mean <= 0:
-                raise BadReading(f"An overlap of {-r.mean:g} mm leaves nothing of a template of {template:.1f} mm.",
-                                 field=f"blank.trials.{n}.{edge}", hint="Type the gap; an overlap is negative and a few mm at most.")  # fmt: skip
+                raise BadReading(
+                    f"An overlap of {-r.mean:g} mm leaves nothing of a template of {template:.1f} mm.",
+                    field=f"blank.trials.{n}.{edge}",
+                    hint="Type the gap; an overlap is negative and a few mm at most.",
+                )
             radii.append(((template + r.mean) / (2 * math.pi), r.error / (2 * math.pi)))
         (r1, e1), (r0, e0) = radii
     else:
@@ -97,7 +115,9 @@ def stack_from(blank: StackBlank, readings: Readings) -> Profile:
     for i, section in enumerate(blank.sections):
         path = f"sections.{i}"
         r1, e1 = radius_from(section.upper, readings[f"{path}.upper"], blank.tape_thickness_mm, f"blank.{path}.upper")
-        slant, error = slant_from(section.side, readings[f"{path}.side"], r1 - r, math.hypot(e, e1), f"blank.{path}.side")
+        slant, error = slant_from(
+            section.side, readings[f"{path}.side"], r1 - r, math.hypot(e, e1), f"blank.{path}.side"
+        )
         part = Frustum(r, r1, slant, e, e1, error)
         parts.append(part)
         s.append(s[-1] + slant)
@@ -118,7 +138,9 @@ def revolution_from(blank: RevolutionBlank, readings: Readings) -> Profile:
     e: list[float] = []
     for i, ring in enumerate(blank.rings):
         path = f"rings.{i}"
-        radius, error = radius_from(ring.girth, readings[f"{path}.girth"], blank.tape_thickness_mm, f"blank.{path}.girth")
+        radius, error = radius_from(
+            ring.girth, readings[f"{path}.girth"], blank.tape_thickness_mm, f"blank.{path}.girth"
+        )
         height = readings[f"{path}.height"].mean - readings["rings.0.height"].mean
         if z and height <= z[-1] + 1e-6:
             raise BadReading(
@@ -135,18 +157,23 @@ def revolution_from(blank: RevolutionBlank, readings: Readings) -> Profile:
     if profile.r[low] <= 0.05 * max(r) and profile.r[low] < min(r) * 0.5:
         between = int(np.searchsorted(z, profile.z[low]))
         raise BadReading(
-            f"Between ring {between} and ring {between + 1} the side line would fall to {profile.r[low]:.1f} mm from the axis.",
+            f"Between ring {between} and ring {between + 1} the side line would fall to {profile.r[low]:.1f} mm from"
+            " the axis.",
             field=f"blank.rings.{min(between, len(z) - 1)}.girth.readings.0",
             hint="Check those two girths, or read one more between them.",
         )
     if profile.length > LONGEST_SLANT_MM:
-        raise BadReading(f"A side of {profile.length:.0f} mm is longer than any cup's.", field="blank.rings.0.height.readings.0",
-                         hint="Check the unit of the heights.")  # fmt: skip
+        raise BadReading(
+            f"A side of {profile.length:.0f} mm is longer than any cup's.",
+            field="blank.rings.0.height.readings.0",
+            hint="Check the unit of the heights.",
+        )
     return profile
 
 
 def spline_profile(z: Array, r: Array, errors: Array, points: int = PROFILE_POINTS) -> Profile:
-    """The side line through radii `r` at growing heights `z` from 0 (n,): a cubic spline, drawn at `points` places and the rings."""
+    """The side line through radii `r` at growing heights `z` from 0 (n,): a cubic spline, drawn at `points` places
+    and the rings."""
     zs = np.sort(np.concatenate([np.linspace(0.0, z[-1], points)[1:-1], z]))
     zs = zs[np.concatenate([[True], np.diff(zs) > 1e-9 * z[-1]])]
     rs = CubicSpline(z, r)(zs)
@@ -162,8 +189,11 @@ def cap_from(blank: DomeBlank, readings: Readings) -> Cap:
     a, e = radius_from(blank.base, readings["base"], blank.tape_thickness_mm, "blank.base")
     h, eh = readings["rise"].mean, readings["rise"].error
     if h > a * (1 + 1e-9):
-        raise BadReading(f"A rise of {h:.1f} mm over a rim of radius {a:.1f} mm is more than half a ball.", field="blank.rise.readings.0",
-                         hint=f"It is at most {a:.1f} mm; a deeper body is a turned one: give its girths at several heights.")  # fmt: skip
+        raise BadReading(
+            f"A rise of {h:.1f} mm over a rim of radius {a:.1f} mm is more than half a ball.",
+            field="blank.rise.readings.0",
+            hint=f"It is at most {a:.1f} mm; a deeper body is a turned one: give its girths at several heights.",
+        )
     radius = a * a / (2 * h) + h / 2
     error = math.hypot(a / h * e, (0.5 - a * a / (2 * h * h)) * eh)
     return Cap(radius, a, h, error, e, eh)

@@ -26,8 +26,11 @@ _STEP_MM = 2.0
 
 @dataclass(frozen=True)
 class FreePart:
-    """One piece of the free area. `box` is its largest upright rectangle in surface coordinates; `width`, `height` that rectangle's
-    size in mm (on a taper the width of its narrower edge); `readable` how much of the width is read from the front; `area` mm2."""
+    """One piece of the free area. `box` is its largest upright rectangle in surface coordinates; `width`, `height`
+    that rectangle's
+    size in mm (on a taper the width of its narrower edge); `readable` how much of the width is read from the front;
+    `area` mm2.
+    """
 
     region: BaseGeometry
     area: float
@@ -63,7 +66,8 @@ class KeptOut:
 class FreeArea:
     """What the zones leave of a surface.
 
-    On a round body `left`, `right` are angles from the front (rad) and `low`, `high` distances along the side (mm), between the
+    On a round body `left`, `right` are angles from the front (rad) and `low`, `high` distances along the side (mm),
+    between the
     bands and the handle; on a panel all four are mm. `handle` is the angle of the handle's middle (None without one).
     `parts` are the pieces that are left once every zone is taken out, the largest first.
     """
@@ -87,7 +91,8 @@ class FreeArea:
 def handle_angle(blank: RoundBlank) -> float:
     """Where the handle is, from the front (rad): the front is the side that is seen.
 
-    A right-handed owner's handle is on their right: others, facing them, see it on the left of the decal, and the holder sees it
+    A right-handed owner's handle is on their right: others, facing them, see it on the left of the decal, and the
+    holder sees it
     on the right. One decal for both stands opposite the handle.
     """
     if blank.faces == "both" and blank.decals == 1:
@@ -112,7 +117,8 @@ def _limits(blank: RoundBlank, body: RoundBody) -> tuple[float, float]:
 
 
 def handle_width(blank: RoundBlank, body: RoundBody, low: float, high: float, readings: dict[str, Reading]) -> float:
-    """The strip the handle takes, mm: as typed, or the way round less the free width read beside it (at the middle of the free height).
+    """The strip the handle takes, mm: as typed, or the way round less the free width read beside it (at the middle
+    of the free height).
 
     Raises BadReading where the free width is more than the way round.
     """
@@ -122,9 +128,11 @@ def handle_width(blank: RoundBlank, body: RoundBody, low: float, high: float, re
         return blank.handle.width_mm
     around = 2 * math.pi * body.radius_at((low + high) / 2)
     if read.mean >= around - 2:
-        raise BadReading(f"A free width of {read.mean:.1f} mm leaves no place for a handle on a cup of {around:.1f} mm round.",
-                         field="blank.handle.free_width.readings.0",
-                         hint="Measure round the cup from one edge of the handle to the other.")  # fmt: skip
+        raise BadReading(
+            f"A free width of {read.mean:.1f} mm leaves no place for a handle on a cup of {around:.1f} mm round.",
+            field="blank.handle.free_width.readings.0",
+            hint="Measure round the cup from one edge of the handle to the other.",
+        )
     return around - read.mean
 
 
@@ -132,12 +140,21 @@ def _strip(body: RoundBody, centre: float, width: float, low: float, high: float
     """A strip of one width in mm round an angle, in (angle, side) coordinates."""
     s = np.linspace(low, high, 2 if isinstance(body, Frustum) and body.k == 0 else 25)
     half = width / 2 / np.maximum(body.radii_at(s), 1e-3)
-    return shapely.Polygon(np.concatenate([np.column_stack([centre - half, s]), np.column_stack([centre + half, s])[::-1]]))
+    return shapely.Polygon(
+        np.concatenate([np.column_stack([centre - half, s]), np.column_stack([centre + half, s])[::-1]])
+    )
 
 
 def _named(zone: Zone) -> str:
-    return zone.name or {"lip": "lip band", "base": "base band", "seam": "moulded seam", "plate": "number plate", "sight": "line of sight",
-                         "label": "warning label", "other": "keep-out zone"}.get(zone.kind, zone.kind)  # fmt: skip
+    return zone.name or {
+        "lip": "lip band",
+        "base": "base band",
+        "seam": "moulded seam",
+        "plate": "number plate",
+        "sight": "line of sight",
+        "label": "warning label",
+        "other": "keep-out zone",
+    }.get(zone.kind, zone.kind)
 
 
 def _round_zone(zone: Zone, body: RoundBody, left: float, right: float) -> BaseGeometry:
@@ -147,10 +164,16 @@ def _round_zone(zone: Zone, body: RoundBody, left: float, right: float) -> BaseG
     if isinstance(zone, PolygonZone):
         shape = shapely.segmentize(shapely.Polygon(zone.points), _STEP_MM)
         region = shapely.transform(
-            shape, lambda p: np.column_stack([p[:, 0] / np.maximum(body.radii_at(np.clip(p[:, 1], 0, length)), 1e-3), p[:, 1]])
+            shape,
+            lambda p: np.column_stack(
+                [p[:, 0] / np.maximum(body.radii_at(np.clip(p[:, 1], 0, length)), 1e-3), p[:, 1]]
+            ),
         )
     else:
-        low, high = zone.low_mm if zone.low_mm is not None else 0.0, zone.high_mm if zone.high_mm is not None else length
+        low, high = (
+            zone.low_mm if zone.low_mm is not None else 0.0,
+            (zone.high_mm if zone.high_mm is not None else length),
+        )
         region = _strip(body, math.radians(zone.centre_deg), zone.width_mm, low, high)
     turns = [affinity.translate(region, 2 * math.pi * i) for i in (-1, 0, 1)]
     return shapely.intersection(shapely.union_all(turns), shapely.box(left, 0, right, length))
@@ -170,11 +193,17 @@ def _check_zones(zones: Zones) -> None:
     for i, zone in enumerate(zones):
         if isinstance(zone, PolygonZone):
             if not shapely.Polygon(zone.points).is_valid:
-                raise BadReading(f"The outline of zone {i + 1} crosses itself.", field=f"blank.zones.{i}.points",
-                                 hint="Give its corners in order, round the zone.")  # fmt: skip
+                raise BadReading(
+                    f"The outline of zone {i + 1} crosses itself.",
+                    field=f"blank.zones.{i}.points",
+                    hint="Give its corners in order, round the zone.",
+                )
         elif zone.low_mm is not None and zone.high_mm is not None and zone.high_mm <= zone.low_mm:
-            raise BadReading(f"Zone {i + 1} ends at {zone.high_mm:g} mm, below its start at {zone.low_mm:g} mm.", field=f"blank.zones.{i}.high_mm",
-                             hint="Its upper end must lie above its lower one.")  # fmt: skip
+            raise BadReading(
+                f"Zone {i + 1} ends at {zone.high_mm:g} mm, below its start at {zone.low_mm:g} mm.",
+                field=f"blank.zones.{i}.high_mm",
+                hint="Its upper end must lie above its lower one.",
+            )
 
 
 def equal_area(body: RoundBody) -> tuple[Array, Array]:
@@ -205,14 +234,22 @@ def true_area(region: BaseGeometry, body: RoundBody | Panel | Cap | RiseSurface)
         gx, gy = np.meshgrid(x, y)
         inside = shapely.contains_xy(region, gx, gy)
         at_x = x + body.x[0] + body.width / 2
-        element = np.sqrt(1 + evaluate(body, at_x, y + body.y[0], 1, 0) ** 2 + evaluate(body, at_x, y + body.y[0], 0, 1) ** 2)
+        element = np.sqrt(
+            1 + evaluate(body, at_x, y + body.y[0], 1, 0) ** 2 + evaluate(body, at_x, y + body.y[0], 0, 1) ** 2
+        )
         return float(region.area) * (float(element[inside].mean()) if inside.any() else 1.0)
     s, total = equal_area(body)
     if isinstance(body, Frustum):
-        return float(shapely.transform(shapely.segmentize(region, _STEP_MM), lambda p: np.column_stack(
-            [p[:, 0], body.radius_lower * p[:, 1] + body.k * p[:, 1] ** 2 / 2])).area)  # fmt: skip
+        return float(
+            shapely.transform(
+                shapely.segmentize(region, _STEP_MM),
+                lambda p: np.column_stack([p[:, 0], body.radius_lower * p[:, 1] + body.k * p[:, 1] ** 2 / 2]),
+            ).area
+        )
     return float(
-        shapely.transform(shapely.segmentize(region, _STEP_MM), lambda p: np.column_stack([p[:, 0], np.interp(p[:, 1], s, total)])).area
+        shapely.transform(
+            shapely.segmentize(region, _STEP_MM), lambda p: np.column_stack([p[:, 0], np.interp(p[:, 1], s, total)])
+        ).area
     )
 
 
@@ -223,7 +260,9 @@ def _part(region: BaseGeometry, body: RoundBody | Panel | Cap | RiseSurface) -> 
         return None
     box, width, height = _rectangle(region, body)
     readable = (
-        min(width, 2 * READABLE_HALF_ANGLE * body.radius_at((box[1] + box[3]) / 2)) if isinstance(body, (Frustum, Profile)) else width
+        min(width, 2 * READABLE_HALF_ANGLE * body.radius_at((box[1] + box[3]) / 2))
+        if isinstance(body, (Frustum, Profile))
+        else width
     )
     return FreePart(region, area, box, width, height, readable)
 
@@ -248,7 +287,9 @@ def _faces(blank: RoundBlank, free: BaseGeometry, body: RoundBody, left: float, 
     out = []
     turned = shapely.union_all([free, affinity.translate(free, 2 * math.pi), affinity.translate(free, -2 * math.pi)])
     for seen_by, centre in wanted:
-        seen = shapely.intersection(turned, shapely.box(centre - READABLE_HALF_ANGLE, 0, centre + READABLE_HALF_ANGLE, body.length))
+        seen = shapely.intersection(
+            turned, shapely.box(centre - READABLE_HALF_ANGLE, 0, centre + READABLE_HALF_ANGLE, body.length)
+        )
         if seen.is_empty:
             continue
         box, width, height = _rectangle(seen, body)
@@ -268,7 +309,9 @@ def free_area_of_round(blank: RoundBlank, body: RoundBody, readings: dict[str, R
         if half >= math.pi - 0.05:
             raise BadReading(
                 f"A handle zone of {wide:g} mm goes all round a cup of {2 * math.pi * narrow:.1f} mm.",
-                field="blank.handle.width_mm" if blank.handle.free_width is None else "blank.handle.free_width.readings.0",
+                field=(
+                    "blank.handle.width_mm" if blank.handle.free_width is None else "blank.handle.free_width.readings.0"
+                ),
                 hint="Measure across the handle where it meets the wall, with a finger's clearance.",
             )
         at = handle_angle(blank)
@@ -281,27 +324,47 @@ def free_area_of_round(blank: RoundBlank, body: RoundBody, readings: dict[str, R
     if zones:
         region = shapely.difference(region, shapely.union_all([z.region for z in zones]))
     return FreeArea(
-        left, right, low, high, at, wide, region, _parts(region, body, blank.zones), _faces(blank, region, body, left, right), zones
+        left,
+        right,
+        low,
+        high,
+        at,
+        wide,
+        region,
+        _parts(region, body, blank.zones),
+        _faces(blank, region, body, left, right),
+        zones,
     )
 
 
 def _parts(region: BaseGeometry, body: RoundBody | Panel | Cap | RiseSurface, zones: Zones) -> tuple[FreePart, ...]:
     found = [p for p in (_part(g, body) for g in shapely.get_parts(region)) if p is not None]
     if not found:
-        raise BadReading("The zones leave nothing free.", field=f"blank.zones.{len(zones) - 1}" if zones else "blank.margin_mm",
-                         hint="Make one smaller, or take one out.")  # fmt: skip
+        raise BadReading(
+            "The zones leave nothing free.",
+            field=f"blank.zones.{len(zones) - 1}" if zones else "blank.margin_mm",
+            hint="Make one smaller, or take one out.",
+        )
     return tuple(sorted(found, key=lambda p: -p.area))
 
 
-def _free_flat(outline: BaseGeometry, body: Panel | Cap | RiseSurface, margin: float, zones: Zones, size: tuple[float, float]) -> FreeArea:
+def _free_flat(
+    outline: BaseGeometry, body: Panel | Cap | RiseSurface, margin: float, zones: Zones, size: tuple[float, float]
+) -> FreeArea:
     _check_zones(zones)
     region = outline.buffer(-margin, join_style="mitre") if margin else outline
     if region.is_empty or region.area < 1:
         room = shapely.maximum_inscribed_circle(outline).length
-        raise BadReading(f"A margin of {margin:g} mm leaves nothing of a panel of {size[0]:g} × {size[1]:g} mm.", field="blank.margin_mm",
-                         hint=f"It must stay under {room - 0.5:.1f} mm.")  # fmt: skip
+        raise BadReading(
+            f"A margin of {margin:g} mm leaves nothing of a panel of {size[0]:g} × {size[1]:g} mm.",
+            field="blank.margin_mm",
+            hint=f"It must stay under {room - 0.5:.1f} mm.",
+        )
     left, low, right, high = region.bounds
-    kept = tuple(KeptOut(z.kind, _named(z), shapely.intersection(_flat_zone(z, size[0], size[1]), outline), i) for i, z in enumerate(zones))
+    kept = tuple(
+        KeptOut(z.kind, _named(z), shapely.intersection(_flat_zone(z, size[0], size[1]), outline), i)
+        for i, z in enumerate(zones)
+    )
     if kept:
         region = shapely.difference(region, shapely.union_all([z.region for z in kept]))
     parts = _parts(region, body, zones)
@@ -329,9 +392,14 @@ def free_area_of_rises(surface: RiseSurface, margin: float, zones: Zones) -> Fre
 
 
 def free_area_of_outline(outline: BaseGeometry, margin: float, kept: tuple[KeptOut, ...] = ()) -> FreeArea:
-    """The free area of a flat outline, mm, less a margin and zones that already lie on it. Raises BadReading where nothing is left."""
+    """The free area of a flat outline, mm, less a margin and zones that already lie on it. Raises BadReading where
+    nothing is left."""
     left, low, right, high = outline.bounds
-    body = Panel(right - left, high - low, outline=outline if isinstance(outline, shapely.Polygon) else shapely.box(*outline.bounds))
+    body = Panel(
+        right - left,
+        high - low,
+        outline=outline if isinstance(outline, shapely.Polygon) else shapely.box(*outline.bounds),
+    )
     free = _free_flat(outline, body, margin, (), (right - left, high - low))
     if not kept:
         return free
@@ -347,7 +415,8 @@ def flat_zones(zones: Zones, outline: BaseGeometry) -> tuple[KeptOut, ...]:
     _check_zones(zones)
     left, low, right, high = outline.bounds
     return tuple(
-        KeptOut(z.kind, _named(z), shapely.intersection(_flat_zone(z, right - left, high - low), outline), i) for i, z in enumerate(zones)
+        KeptOut(z.kind, _named(z), shapely.intersection(_flat_zone(z, right - left, high - low), outline), i)
+        for i, z in enumerate(zones)
     )
 
 
@@ -358,7 +427,10 @@ def blocked_widths(free: FreeArea, body: RoundBody, places: int = 160) -> tuple[
     if not free.zones and free.handle is None:
         return s, np.zeros_like(s)
     lines = shapely.linestrings(
-        np.stack([np.column_stack([np.full(places, free.left), s]), np.column_stack([np.full(places, free.right), s])], axis=1)
+        np.stack(
+            [np.column_stack([np.full(places, free.left), s]), np.column_stack([np.full(places, free.right), s])],
+            axis=1,
+        )
     )
     open_angle = shapely.length(shapely.intersection(lines, free.region))
     open_angle[[0, -1]] = open_angle[[1, -2]]

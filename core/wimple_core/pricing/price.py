@@ -7,7 +7,7 @@ from decimal import ROUND_HALF_UP, Decimal
 
 from ..job.document import PricePlan
 from ..sheets import Sheets
-from ..verdict import Verdict
+from ..verdict import Level, Verdict
 
 CENT = Decimal("0.01")
 _HUNDRED = Decimal(100)
@@ -82,10 +82,26 @@ def price_job(sheets: Sheets, plan: PricePlan, quantity: int) -> Price:
     price = to_cents(price_of(cost, plan))
     cost = to_cents(cost)
     margin, markup = margin_and_markup(cost, price)
-    level = "stop" if price < cost else "look" if margin < 20 else "ok"
-    words = "Sold at {price}: margin {value}, markup {markup}." if level != "stop" else "Sold at {price}, it loses {loss} apiece."
-    verdict = Verdict("price.margin", "price", level, float(margin), 20.0, "%",  # type: ignore[arg-type]
-                      words, "Raise the price, or bring labour and film down.",
-                      {"price": (float(price), plan.currency), "markup": (float(markup), "%"), "loss": (float(cost - price), plan.currency)},
-                      field="price.price_from")  # fmt: skip
+    level: Level = "stop" if price < cost else "look" if margin < 20 else "ok"
+    words = (
+        "Sold at {price}: margin {value}, markup {markup}."
+        if level != "stop"
+        else "Sold at {price}, it loses {loss} apiece."
+    )
+    verdict = Verdict(
+        "price.margin",
+        "price",
+        level,
+        float(margin),
+        20.0,
+        "%",
+        words,
+        "Raise the price, or bring labour and film down.",
+        {
+            "price": (float(price), plan.currency),
+            "markup": (float(markup), "%"),
+            "loss": (float(cost - price), plan.currency),
+        },
+        field="price.price_from",
+    )
     return Price(lines, cost, price, price - cost, margin, markup, cost * quantity, price * quantity, (verdict,))

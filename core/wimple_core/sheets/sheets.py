@@ -84,11 +84,19 @@ def _layout(layer: Layer, plan: SheetPlan, cutter: Cutter, count: int) -> list[S
         if sets == 0 or times == 0:
             continue
         at = [(i % columns * (w + gap), i // columns * (h + gap)) for i in range(sets)]
-        cut = shapely.multipolygons(np.concatenate([shapely.get_parts(shapely.transform(base, lambda p, d=d: p + d)) for d in at]))
-        frames = shapely.multipolygons([shapely.transform(frame, lambda p, d=d: p + d) for d in at]) if plan.weed_box else frame
+        cut = shapely.multipolygons(
+            np.concatenate([shapely.get_parts(shapely.transform(base, lambda p, d=d: p + d)) for d in at])
+        )
+        frames = (
+            shapely.multipolygons([shapely.transform(frame, lambda p, d=d: p + d) for d in at])
+            if plan.weed_box
+            else frame
+        )
         n_rows, n_columns = math.ceil(sets / columns), min(sets, columns)
         wide, tall = n_columns * (w + gap) - gap, n_rows * (h + gap) - gap
-        out.append(Sheet(layer, cutter, cut, frames, sets, times, turned, wide, tall, (wide + margin) * (tall + margin), fits))
+        out.append(
+            Sheet(layer, cutter, cut, frames, sets, times, turned, wide, tall, (wide + margin) * (tall + margin), fits)
+        )
     return out
 
 
@@ -105,28 +113,62 @@ def plan_sheets(layers: Layers, plan: SheetPlan, quantity: int) -> Sheets:
             over_w, over_h = first.width - cutter.safe_width_mm, first.height - cutter.safe_length_mm
             over = max(over_w, over_h)
             side = "wide" if over_w >= over_h else "long"
-            verdicts.append(Verdict(
-                "sheets.fits", "sheets", "stop", over, 0.0, "mm",
-                f"{layer.name} is {{value}} too {side} for the safe area of {{w}} × {{h}}"
-                f"{', and this film must not be turned' if layer.film.directional else ''}.",
-                "Make it smaller or cut it on the roll cutter." if cutter.medium == "mat" else "Make it smaller, or split it into panels.",
-                {"w": (cutter.safe_width_mm, "mm"), "h": (cutter.safe_length_mm, "mm")},
-                field="sheets.cutter", fix="roll-24" if cutter.medium == "mat" else None))  # fmt: skip
+            verdicts.append(
+                Verdict(
+                    "sheets.fits",
+                    "sheets",
+                    "stop",
+                    over,
+                    0.0,
+                    "mm",
+                    f"{layer.name} is {{value}} too {side} for the safe area of {{w}} × {{h}}"
+                    f"{', and this film must not be turned' if layer.film.directional else ''}.",
+                    (
+                        "Make it smaller or cut it on the roll cutter."
+                        if cutter.medium == "mat"
+                        else "Make it smaller, or split it into panels."
+                    ),
+                    {"w": (cutter.safe_width_mm, "mm"), "h": (cutter.safe_length_mm, "mm")},
+                    field="sheets.cutter",
+                    fix="roll-24" if cutter.medium == "mat" else None,
+                )
+            )
         else:
             turned = ", turned on the sheet" if first.turned else ""
-            verdicts.append(Verdict(
-                "sheets.fits", "sheets", "ok", max(first.width, first.height), None, "mm",
-                f"{layer.name}: {{w}} × {{h}} inside the safe area{turned}.",
-                figures={"w": (first.width, "mm"), "h": (first.height, "mm")}))  # fmt: skip
+            verdicts.append(
+                Verdict(
+                    "sheets.fits",
+                    "sheets",
+                    "ok",
+                    max(first.width, first.height),
+                    None,
+                    "mm",
+                    f"{layer.name}: {{w}} × {{h}} inside the safe area{turned}.",
+                    figures={"w": (first.width, "mm"), "h": (first.height, "mm")},
+                )
+            )
     area = sum(s.film_area * s.times for s in sheets)
-    cost = sum((Decimal(s.film_area * s.times) / Decimal(1_000_000) * s.layer.film.price_per_m2 for s in sheets), Decimal(0))
+    cost = sum(
+        (Decimal(s.film_area * s.times) / Decimal(1_000_000) * s.layer.film.price_per_m2 for s in sheets), Decimal(0)
+    )
     loads_total = sum(s.times for s in sheets)
     if sheets:
         share = 100 * sum(s.layer.area * s.sets * s.times for s in sheets) / area
-        verdicts.append(Verdict(
-            "sheets.film", "sheets", "ok", area, None, "mm2",
-            f"{loads_total} load{'s' if loads_total > 1 else ''} use {{value}} of film; {{share}} of it stays on the work.",
-            figures={"share": (share, "%")}))  # fmt: skip
+        verdicts.append(
+            Verdict(
+                "sheets.film",
+                "sheets",
+                "ok",
+                area,
+                None,
+                "mm2",
+                f"{loads_total} load{'s' if loads_total > 1 else ''} use {{value}} of film; {{share}} of it stays on"
+                " the work.",
+                figures={"share": (share, "%")},
+            )
+        )
     if any(s.layer.film.mirrored for s in sheets):
-        verdicts.append(Verdict("sheets.mirrored", "sheets", "ok", 1, None, "count", "Heat-transfer film is cut mirrored."))
+        verdicts.append(
+            Verdict("sheets.mirrored", "sheets", "ok", 1, None, "count", "Heat-transfer film is cut mirrored.")
+        )
     return Sheets(tuple(sheets), cutter, area, cost, tuple(verdicts))

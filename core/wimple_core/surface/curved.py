@@ -1,4 +1,5 @@
-"""Double curves in closed form: the best cone of a band, the strain of bands, caps and gores, slits, and the largest safe size."""
+"""Double curves in closed form: the best cone of a band, the strain of bands, caps and gores, slits, and the largest
+safe size."""
 
 from __future__ import annotations
 
@@ -21,7 +22,8 @@ COLUMNS, ROWS = 73, 33
 def minimax_line(s: Array, r: Array) -> tuple[float, float]:
     """The straight line `c0 + c1 s` whose greatest distance from r(s), measured in r, is least.
 
-    The narrowest strip (upright width) holding all points has one side along an edge of their convex hull; its middle is the line
+    The narrowest strip (upright width) holding all points has one side along an edge of their convex hull; its
+    middle is the line
     (Chebyshev's linear fit).
     """
     points = np.column_stack([s, r])
@@ -68,8 +70,16 @@ def strain_of_band(
     hoop = 1 + hoop_strain(profile, c0, c1, middle)
     fine = 1 + hoop_strain(profile, c0, c1, np.linspace(low, high, 401))
     weight = flat_areas(flat, triangles)
-    return Strain(flat, space, triangles, np.maximum(hoop, 1.0), np.minimum(hoop, 1.0), weight, limit,
-                  (max(float(fine.max()), 1.0), min(float(fine.min()), 1.0)))  # fmt: skip
+    return Strain(
+        flat,
+        space,
+        triangles,
+        np.maximum(hoop, 1.0),
+        np.minimum(hoop, 1.0),
+        weight,
+        limit,
+        (max(float(fine.max()), 1.0), min(float(fine.min()), 1.0)),
+    )
 
 
 def strain_of_cap(cap: Cap, reach: float, limit: float | None) -> Strain:
@@ -88,12 +98,27 @@ def strain_of_cap(cap: Cap, reach: float, limit: float | None) -> Strain:
     keep = weight > 1e-9
     edge = reach / cap.radius
     return Strain(
-        flat, space, triangles[keep], np.ones(int(keep.sum())), hoop[keep], weight[keep], limit, (1.0, float(np.sinc(edge / math.pi)))
+        flat,
+        space,
+        triangles[keep],
+        np.ones(int(keep.sum())),
+        hoop[keep],
+        weight[keep],
+        limit,
+        (1.0, float(np.sinc(edge / math.pi))),
     )
 
 
-def strain_of_gore(count: int, radius: Callable[[Array], Array], slope: Callable[[Array], Array], low: float, high: float, limit: float | None,
-                   rows: int = 49, columns: int = 13) -> Strain:  # fmt: skip
+def strain_of_gore(
+    count: int,
+    radius: Callable[[Array], Array],
+    slope: Callable[[Array], Array],
+    low: float,
+    high: float,
+    limit: float | None,
+    rows: int = 49,
+    columns: int = 13,
+) -> Strain:
     """Strain of one of `count` gores, by a net laid on it (positions in space on the axis's own scale of heights)."""
     half = math.pi / count
     s, t = np.linspace(low, high, rows), np.linspace(-half, half, columns)
@@ -105,14 +130,22 @@ def strain_of_gore(count: int, radius: Callable[[Array], Array], slope: Callable
     space = _in_space(radius(gs), np.interp(gs, fine, heights), gt)
     triangles = grid_triangles(rows, columns)
     kept = (
-        np.linalg.norm(np.cross(space[triangles[:, 1]] - space[triangles[:, 0]], space[triangles[:, 2]] - space[triangles[:, 0]]), axis=1)
+        np.linalg.norm(
+            np.cross(space[triangles[:, 1]] - space[triangles[:, 0]], space[triangles[:, 2]] - space[triangles[:, 0]]),
+            axis=1,
+        )
         > 1e-9
     )
     return of_triangles(flat, space, triangles[kept], limit)
 
 
 def gores_needed(
-    radius: Callable[[Array], Array], slope: Callable[[Array], Array], low: float, high: float, limit: float | None, most: int = 60
+    radius: Callable[[Array], Array],
+    slope: Callable[[Array], Array],
+    low: float,
+    high: float,
+    limit: float | None,
+    most: int = 60,
 ) -> int:
     """As few gores as keep every place within the limit (2 % where it is not known), at least three.
 
@@ -124,7 +157,9 @@ def gores_needed(
         worst = strain_of_gore(n, radius, slope, low, high, limit, 25, 9).worst
         wanted = int(np.clip(math.ceil(n * math.sqrt(worst / allowed)), 3, most))
         if wanted == n or (
-            wanted < n and strain_of_gore(n - 1, radius, slope, low, high, limit, 25, 9).worst > allowed and worst <= allowed
+            wanted < n
+            and strain_of_gore(n - 1, radius, slope, low, high, limit, 25, 9).worst > allowed
+            and worst <= allowed
         ):
             return n
         n = wanted if wanted != n else n + 1
@@ -156,14 +191,18 @@ def slits_needed(excess: float, width: float, lap: float) -> int:
 
 
 def slits_of_cap(cap: Cap, reach: float, limit: float, lap: float) -> tuple[Slit, ...]:
-    """Slits round the rim of a dome: over its whole edge, as deep as where the shortening falls to what the film takes."""
+    """Slits round the rim of a dome: over its whole edge, as deep as where the shortening falls to what the film
+    takes."""
     excess = 1 - float(np.sinc(reach / cap.radius / math.pi))
     if excess <= limit:
         return ()
     count = slits_needed(excess, 2 * math.pi * reach, lap)
     stop = safe_reach(cap, limit)
     t = math.pi / 2 + 2 * math.pi * np.arange(count) / count
-    return tuple(Slit((reach * math.cos(u), reach * math.sin(u)), (stop * math.cos(u), stop * math.sin(u)), reach - stop) for u in t)
+    return tuple(
+        Slit((reach * math.cos(u), reach * math.sin(u)), (stop * math.cos(u), stop * math.sin(u)), reach - stop)
+        for u in t
+    )
 
 
 def safe_reach(cap: Cap, limit: float) -> float:
@@ -174,7 +213,16 @@ def safe_reach(cap: Cap, limit: float) -> float:
 
 
 def slits_of_band(
-    profile: Profile, c0: float, c1: float, low: float, high: float, left: float, right: float, limit: float, lap: float, edge: str
+    profile: Profile,
+    c0: float,
+    c1: float,
+    low: float,
+    high: float,
+    left: float,
+    right: float,
+    limit: float,
+    lap: float,
+    edge: str,
 ) -> tuple[Slit, ...]:
     """Slits at the lower or upper edge of a band where the film is too long there, down to where it no longer is."""
     out: list[Slit] = []
@@ -190,7 +238,10 @@ def slits_of_band(
         a = left + (right - left) * (np.arange(count) + 0.5) / count
         x0, y0 = develop(a, np.full(count, start), c0, c1)
         x1, y1 = develop(a, np.full(count, stop), c0, c1)
-        out += [Slit((float(p), float(q)), (float(u), float(v)), abs(stop - start)) for p, q, u, v in zip(x0, y0, x1, y1, strict=True)]
+        out += [
+            Slit((float(p), float(q)), (float(u), float(v)), abs(stop - start))
+            for p, q, u, v in zip(x0, y0, x1, y1, strict=True)
+        ]
     return tuple(out)
 
 

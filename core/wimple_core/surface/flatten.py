@@ -1,8 +1,11 @@
 """A mesh patch laid flat: conformal start, isometric energy, then its worst place lowered.
 
-Start: least squares conformal maps; then a few steps of scalable locally injective mappings on the symmetric Dirichlet energy
-(both libigl). Film fails where it is strained most, so the last word has the p-norm of the logarithms of the singular values: minimised
-by limited-memory BFGS whose first metric is the mesh's own Laplacian (so that the number of steps does not grow with the mesh), every
+Start: least squares conformal maps; then a few steps of scalable locally injective mappings on the symmetric
+Dirichlet energy
+(both libigl). Film fails where it is strained most, so the last word has the p-norm of the logarithms of the
+singular values: minimised
+by limited-memory BFGS whose first metric is the mesh's own Laplacian (so that the number of steps does not grow with
+the mesh), every
 step short of turning a triangle over.
 """
 
@@ -60,7 +63,9 @@ def _energy(flat: Array, triangles: Triangles, inverse: Array, weight: Array, p:
     gradient = np.empty((n, 2))
     corners = triangles.T
     for axis, (e, f) in enumerate(((ex, fx), (ey, fy))):
-        gradient[:, axis] = np.bincount(corners[1], e, n) + np.bincount(corners[2], f, n) - np.bincount(corners[0], e + f, n)
+        gradient[:, axis] = (
+            np.bincount(corners[1], e, n) + np.bincount(corners[2], f, n) - np.bincount(corners[0], e + f, n)
+        )
     return top + float(np.log(total)) / p, gradient
 
 
@@ -81,8 +86,16 @@ def _longest_step(flat: Array, step: Array, triangles: Triangles) -> float:
     return float(roots.min())
 
 
-def _lower_worst(flat: Array, triangles: Triangles, inverse: Array, weight: Array, p: float, solve: Callable[[Array], Array], steps: int,
-                 heard: Callable[[float], None]) -> Array:  # fmt: skip
+def _lower_worst(
+    flat: Array,
+    triangles: Triangles,
+    inverse: Array,
+    weight: Array,
+    p: float,
+    solve: Callable[[Array], Array],
+    steps: int,
+    heard: Callable[[float], None],
+) -> Array:
     """Minimise the p-norm energy from a flat start without flips."""
     value, gradient = _energy(flat, triangles, inverse, weight, p)
     if gradient is None:
@@ -155,9 +168,11 @@ def conformal(space: Array, triangles: Triangles) -> Array:
 
 
 def _coarse(space: Array, triangles: Triangles, flat: Array) -> tuple[Array, Triangles] | None:
-    """A coarse disc through some of the corners: which (k,), and its triangles; None where the outline is too ragged for one.
+    """A coarse disc through some of the corners: which (k,), and its triangles; None where the outline is too ragged
+    for one.
 
-    Every n-th corner of the edge and one corner of each cell inside, joined by Delaunay's triangles in the conformal plane.
+    Every n-th corner of the edge and one corner of each cell inside, joined by Delaunay's triangles in the conformal
+    plane.
     """
     loop = np.asarray(igl.boundary_loop(triangles))
     ring = loop[:: max(1, len(loop) // COARSE_EDGE)]
@@ -185,8 +200,11 @@ def _coarse(space: Array, triangles: Triangles, flat: Array) -> tuple[Array, Tri
     return chosen, net
 
 
-def _through_coarse(space: Array, triangles: Triangles, flat: Array, inverse: Array, progress: Progress) -> Array | None:
-    """A large patch by way of a coarse one: that is flattened with care, and the fine corners follow it smoothly (thin plates through
+def _through_coarse(
+    space: Array, triangles: Triangles, flat: Array, inverse: Array, progress: Progress
+) -> Array | None:
+    """A large patch by way of a coarse one: that is flattened with care, and the fine corners follow it smoothly
+    (thin plates through
     the nearest coarse corners). None where that turns a triangle over."""
     found = _coarse(space, triangles, flat)
     if found is None:
@@ -203,7 +221,8 @@ def _through_coarse(space: Array, triangles: Triangles, flat: Array, inverse: Ar
 def flatten(space: Array, triangles: Triangles, progress: Progress = _nothing) -> Array:
     """Lay a disc-shaped patch flat, (n, 2) mm: with as little strain in its worst place as a few seconds give.
 
-    The scale balances stretch and shortening; nothing is flipped. `progress` hears what is done and its share, and may raise to stop.
+    The scale balances stretch and shortening; nothing is flipped. `progress` hears what is done and its share, and
+    may raise to stop.
     """
     progress("conformal start", 0.0)
     flat = conformal(space, triangles)
@@ -226,8 +245,15 @@ def flatten(space: Array, triangles: Triangles, progress: Progress = _nothing) -
             if large.max() / small.min() < conformal_ratio:
                 flat = laid
     rounds = 5 if many <= 6000 else 3
-    data = igl.slim_precompute(np.asfortranarray(space), np.asfortranarray(triangles.astype(np.int32)), np.asfortranarray(flat),
-                               igl.MappingEnergyType.SYMMETRIC_DIRICHLET, np.zeros(0, np.int32), np.zeros((0, 2), order="F"), 0.0)  # fmt: skip
+    data = igl.slim_precompute(
+        np.asfortranarray(space),
+        np.asfortranarray(triangles.astype(np.int32)),
+        np.asfortranarray(flat),
+        igl.MappingEnergyType.SYMMETRIC_DIRICHLET,
+        np.zeros(0, np.int32),
+        np.zeros((0, 2), order="F"),
+        0.0,
+    )
     for i in range(rounds):
         progress("isometric energy", 0.1 + 0.3 * i / rounds)
         flat = np.asarray(igl.slim_solve(data, 1))[:, :2]
@@ -243,8 +269,16 @@ def flatten(space: Array, triangles: Triangles, progress: Progress = _nothing) -
         steps = int(np.clip(400_000 / many, 12, 90))
         for i, p in enumerate(NORMS):
             balance = float(np.exp((np.log(large.max()) + np.log(small.min())) / 2))
-            flat = _lower_worst(flat / balance, triangles, inverse, weight, p, factor.solve, steps,
-                                lambda share, i=i: progress("lowering the worst place", 0.4 + 0.3 * (i + share)))  # type: ignore[misc]  # fmt: skip
+            flat = _lower_worst(
+                flat / balance,
+                triangles,
+                inverse,
+                weight,
+                p,
+                factor.solve,
+                steps,
+                lambda share, i=i: progress("lowering the worst place", 0.4 + 0.3 * (i + share)),  # type: ignore[misc]
+            )
             large, small, _ = singular_values(flat, triangles, inverse)
     progress("done", 1.0)
     return flat / float(np.exp((np.log(large.max()) + np.log(small.min())) / 2))

@@ -24,7 +24,8 @@ RISE_STEPS = 26
 
 @dataclass(frozen=True, eq=False)
 class Patch:
-    """A piece of a body laid flat: `space` (n, 3) mm, `triangles` (m, 3), `flat` (n, 2) mm; what was taken as it was not quite whole
+    """A piece of a body laid flat: `space` (n, 3) mm, `triangles` (m, 3), `flat` (n, 2) mm; what was taken as it was
+    not quite whole
     is said in `notes`."""
 
     space: Array
@@ -74,16 +75,22 @@ def check_disc(space: Array, triangles: Triangles) -> tuple[Array, Triangles, tu
     keys, counts = np.unique(edges, axis=0, return_counts=True)
     if (counts > 2).any():
         wrong = keys[counts > 2]
-        raise _bad(f"{len(wrong)} edge{'s' if len(wrong) > 1 else ''} of the mesh join more than two triangles.",
-                   "Take the inner walls out where the mesh was made, or choose a part without them.", space[wrong[:, 0]])  # fmt: skip
+        raise _bad(
+            f"{len(wrong)} edge{'s' if len(wrong) > 1 else ''} of the mesh join more than two triangles.",
+            "Take the inner walls out where the mesh was made, or choose a part without them.",
+            space[wrong[:, 0]],
+        )
     turned, parts = igl.bfs_orient(triangles)
     turned = np.asarray(turned, dtype=np.int64)
     count = int(np.asarray(parts).max()) + 1
     if count > 1:
         sizes = np.bincount(np.asarray(parts).ravel())
         least = int(np.argmin(sizes))
-        raise _bad(f"The patch is in {count} parts that do not hang together.", "Choose one: grow it from a place on it.",
-                   space[triangles[np.asarray(parts).ravel() == least][:, 0]])  # fmt: skip
+        raise _bad(
+            f"The patch is in {count} parts that do not hang together.",
+            "Choose one: grow it from a place on it.",
+            space[triangles[np.asarray(parts).ravel() == least][:, 0]],
+        )
     flipped = int((turned != triangles).any(axis=1).sum())
     flipped = min(flipped, len(triangles) - flipped)
     if flipped:
@@ -95,22 +102,34 @@ def check_disc(space: Array, triangles: Triangles) -> tuple[Array, Triangles, tu
             triangles = triangles[:, ::-1].copy()
     open_edges = keys[counts == 1]
     if not len(open_edges):
-        raise _bad("The body is closed: no flat piece goes all round it.", "Choose a part: grow it from a place, or draw a loop round it.")
+        raise _bad(
+            "The body is closed: no flat piece goes all round it.",
+            "Choose a part: grow it from a place, or draw a loop round it.",
+        )
     loops = igl.boundary_loop_all(triangles)
     if len(loops) > 1:
         lengths = [len(loop) for loop in loops]
         hole = loops[int(np.argmin(lengths))]
-        raise _bad(f"The patch has {len(loops) - 1} hole{'s' if len(loops) > 2 else ''} in it: it is no disc.",
-                   "Fill the hole where the mesh was made, or choose a part beside it.", space[np.asarray(hole)])  # fmt: skip
+        raise _bad(
+            f"The patch has {len(loops) - 1} hole{'s' if len(loops) > 2 else ''} in it: it is no disc.",
+            "Fill the hole where the mesh was made, or choose a part beside it.",
+            space[np.asarray(hole)],
+        )
     used, place = np.unique(triangles, return_inverse=True)
     space, triangles = space[used], place.reshape(triangles.shape).astype(np.int64)
-    if len(space) - len(np.unique(np.sort(triangles[:, [0, 1, 1, 2, 2, 0]].reshape(-1, 2), axis=1), axis=0)) + len(triangles) != 1:
+    if (
+        len(space)
+        - len(np.unique(np.sort(triangles[:, [0, 1, 1, 2, 2, 0]].reshape(-1, 2), axis=1), axis=0))
+        + len(triangles)
+        != 1
+    ):
         raise _bad("The patch is no disc: it has a handle or touches itself in a corner.", "Choose a smaller part.")
     return space, triangles, tuple(notes)
 
 
 def _without_slivers(space: Array, triangles: Triangles, thin: np.ndarray) -> tuple[Array, Triangles, int]:
-    """Slivers with one short side are closed up along it; those with three long sides lose their flat corner to the opposite side's end."""
+    """Slivers with one short side are closed up along it; those with three long sides lose their flat corner to the
+    opposite side's end."""
     parent = np.arange(len(space))
     for t in triangles[thin]:
         sides = [np.linalg.norm(space[t[i]] - space[t[(i + 1) % 3]]) for i in range(3)]
@@ -151,7 +170,10 @@ def choose(body: MeshBody, choice: PatchChoice) -> tuple[Array, Triangles]:
     if not loop.is_valid or loop.is_empty:
         raise _bad("The loop crosses itself or has too few corners.", "Draw it round the part without crossing.")
     middle = space[triangles].mean(axis=1)
-    facing = np.cross(space[triangles[:, 1]] - space[triangles[:, 0]], space[triangles[:, 2]] - space[triangles[:, 0]])[:, 2] > 0
+    facing = (
+        np.cross(space[triangles[:, 1]] - space[triangles[:, 0]], space[triangles[:, 2]] - space[triangles[:, 0]])[:, 2]
+        > 0
+    )
     inside = shapely.contains_xy(loop, middle[:, 0], middle[:, 1]) & facing
     if inside.sum() < 4:
         raise _bad("Nothing of the body faces the eye inside the loop.", "Draw it round what is seen from the front.")
@@ -185,7 +207,9 @@ def _clipped(space: Array, triangles: Triangles, value: Array, level: float) -> 
         return keys[key]
 
     more: list[tuple[int, int, int]] = []
-    for t, n in zip(triangles[(count == 1) | (count == 2)].tolist(), count[(count == 1) | (count == 2)].tolist(), strict=True):
+    for t, n in zip(
+        triangles[(count == 1) | (count == 2)].tolist(), count[(count == 1) | (count == 2)].tolist(), strict=True
+    ):
         flags = [bool(inside[v]) for v in t]
         lone = flags.index(n == 1)  # the one inside of one, the one outside of two
         a, b, c = t[lone], t[(lone + 1) % 3], t[(lone + 2) % 3]
@@ -196,7 +220,8 @@ def _clipped(space: Array, triangles: Triangles, value: Array, level: float) -> 
 
 
 def _true_along(space: Array, triangles: Triangles, flat: Array, line: str) -> Array:
-    """Turn and scale the flat patch so that the chosen line across its middle, level or upright, is level or upright and as long as
+    """Turn and scale the flat patch so that the chosen line across its middle, level or upright, is level or upright
+    and as long as
     it is on the body; its middle at x = 0, its lowest place at y = 0."""
     axis = 1 if line == "across" else 0
     centre = (space.min(axis=0) + space.max(axis=0)) / 2

@@ -1,6 +1,7 @@
 """A surface laid flat in several pieces: the sections of a stack, the gores of a belly, the petals of a dome.
 
-Artwork is laid on one of them as if it went on, brought back to the surface's own coordinates, cut along the joints and laid out
+Artwork is laid on one of them as if it went on, brought back to the surface's own coordinates, cut along the joints
+and laid out
 piece by piece.
 """
 
@@ -20,13 +21,15 @@ from .surface import Flat, RoundWall, Surface
 GAP_MM = 6.0
 """Between pieces on the template."""
 FINE_MM = 1.5
-"""Longest edge laid out by its ends alone: chords then stay within a hundredth of their curve on anything a hand decorates."""
+"""Longest edge laid out by its ends alone: chords then stay within a hundredth of their curve on anything a hand
+decorates."""
 Forth = Callable[[Array, Array], tuple[Array, Array]]
 
 
 @dataclass(frozen=True, eq=False)
 class Piece:
-    """One piece: where it lies in surface coordinates (`region`), how it is laid flat and back, and where it stands on the template."""
+    """One piece: where it lies in surface coordinates (`region`), how it is laid flat and back, and where it stands
+    on the template."""
 
     region: BaseGeometry
     forth: Forth
@@ -46,7 +49,8 @@ class Piece:
 
 @dataclass(frozen=True, eq=False)
 class Pieces:
-    """A surface in pieces. `locally` gives the one smooth surface on which artwork at a height is laid before it is cut; `radius_at`
+    """A surface in pieces. `locally` gives the one smooth surface on which artwork at a height is laid before it is
+    cut; `radius_at`
     the mm to a unit of `a`."""
 
     pieces: tuple[Piece, ...]
@@ -89,7 +93,8 @@ class Pieces:
         return a, s
 
     def lay_out(self, region: BaseGeometry, to_surface: Forth) -> BaseGeometry:
-        """A region, laid on one smooth surface, cut along the joints and laid out. `to_surface` brings its points to surface coordinates."""
+        """A region, laid on one smooth surface, cut along the joints and laid out. `to_surface` brings its points to
+        surface coordinates."""
         if region.is_empty:
             return region
         fine = shapely.segmentize(region, FINE_MM)
@@ -101,7 +106,9 @@ class Pieces:
             left, right = own.bounds[0], own.bounds[2]
             turns = [
                 2 * math.pi * n
-                for n in range(math.floor((-math.pi - right) / (2 * math.pi)) + 1, math.ceil((math.pi - left) / (2 * math.pi)))
+                for n in range(
+                    math.floor((-math.pi - right) / (2 * math.pi)) + 1, math.ceil((math.pi - left) / (2 * math.pi))
+                )
             ] or [0.0]
         out = []
         for piece in self.pieces:
@@ -114,8 +121,16 @@ class Pieces:
                 for g in polygons:
                     unit = (max(self.radius_at(g.centroid.y), 1.0), 1.0) if self.closed else (1.0, 1.0)
                     dense = shapely.segmentize(shapely.transform(g, lambda p, u=unit: p * u), FINE_MM)  # type: ignore[misc]
-                    out.append(shapely.transform(dense, lambda p, q=piece, u=unit: np.column_stack(q.flat(p[:, 0] / u[0], p[:, 1]))))  # type: ignore[misc]
-        flat = shapely.union_all([g if g.is_valid else shapely.make_valid(g) for g in out]) if out else shapely.MultiPolygon()
+                    out.append(
+                        shapely.transform(
+                            dense, lambda p, q=piece, u=unit: np.column_stack(q.flat(p[:, 0] / u[0], p[:, 1]))
+                        )
+                    )  # type: ignore[misc]
+        flat = (
+            shapely.union_all([g if g.is_valid else shapely.make_valid(g) for g in out])
+            if out
+            else shapely.MultiPolygon()
+        )
         parts = [g for g in shapely.get_parts(flat) if g.geom_type == "Polygon"]
         return shapely.MultiPolygon(parts)
 
@@ -128,8 +143,14 @@ def _laid(piece: Piece) -> shapely.Polygon:
     left, low, right, high = piece.region.bounds
     if piece.region.area > (right - left) * (high - low) * (1 - 1e-9):
         a, s = np.linspace(left, right, 241), np.linspace(low, high, 241)
-        edge = np.concatenate([np.column_stack([a, np.full(241, low)]), np.column_stack([np.full(241, right), s]),
-                               np.column_stack([a[::-1], np.full(241, high)]), np.column_stack([np.full(241, left), s[::-1]])])  # fmt: skip
+        edge = np.concatenate(
+            [
+                np.column_stack([a, np.full(241, low)]),
+                np.column_stack([np.full(241, right), s]),
+                np.column_stack([a[::-1], np.full(241, high)]),
+                np.column_stack([np.full(241, left), s[::-1]]),
+            ]
+        )
     else:
         edge = shapely.get_coordinates(shapely.segmentize(piece.region.exterior, 0.5))
     laid = shapely.Polygon(np.column_stack(piece.flat(edge[:, 0], edge[:, 1])))
@@ -144,10 +165,13 @@ def _placed(region: BaseGeometry, forth: Forth, back: Forth, at: tuple[float, fl
     return Piece(region, forth, back, shift, (left + shift[0], low + shift[1], right + shift[0], high + shift[1]))
 
 
-def sections(joints: Array, walls: tuple[RoundWall, ...], lower: tuple[float, ...], left: float, right: float, overlap: float) -> Pieces:
+def sections(
+    joints: Array, walls: tuple[RoundWall, ...], lower: tuple[float, ...], left: float, right: float, overlap: float
+) -> Pieces:
     """The developable sections of a stack, piled up on the template from the lowest.
 
-    `joints` (n + 1,) are the heights along the side between them, `walls` (n,) each section's own cone with its radius at its lower end, `lower`
+    `joints` (n + 1,) are the heights along the side between them, `walls` (n,) each section's own cone with its
+    radius at its lower end, `lower`
     the height at which each of them starts. With `overlap` every piece but the lowest reaches that far below its joint.
     """
     out: list[Piece] = []
@@ -181,8 +205,11 @@ def sections(joints: Array, walls: tuple[RoundWall, ...], lower: tuple[float, ..
     return Pieces(tuple(out), locally, radius_at)
 
 
-def gore_map(radius: Callable[[Array], Array], slope: Callable[[Array], Array], middle: float = 0.0) -> tuple[Forth, Forth]:
-    """One gore of a body turned on its axis, forth and back: true along its middle and along every level line, which lies as on
+def gore_map(
+    radius: Callable[[Array], Array], slope: Callable[[Array], Array], middle: float = 0.0
+) -> tuple[Forth, Forth]:
+    """One gore of a body turned on its axis, forth and back: true along its middle and along every level line, which
+    lies as on
     the cone that touches the body there (the polyconic projection of cartography).
 
     With `k = r'(s)` and `t = a - middle`: `x = r t sinc(k t)`, `y = s - (r k t^2 / 2) sinc(k t / 2)^2`.
@@ -220,13 +247,24 @@ def _in_a_row(loose: Sequence[tuple[BaseGeometry, Forth, Forth]]) -> tuple[Piece
         at = piece.box[2] + GAP_MM
     shift = -out[-1].box[2] / 2
     return tuple(
-        Piece(p.region, p.forth, p.back, (p.shift[0] + shift, p.shift[1]), (p.box[0] + shift, p.box[1], p.box[2] + shift, p.box[3]))
+        Piece(
+            p.region,
+            p.forth,
+            p.back,
+            (p.shift[0] + shift, p.shift[1]),
+            (p.box[0] + shift, p.box[1], p.box[2] + shift, p.box[3]),
+        )
         for p in out
     )
 
 
 def gores(
-    count: int, low: float, high: float, radius: Callable[[Array], Array], slope: Callable[[Array], Array], flat_start: RoundWall
+    count: int,
+    low: float,
+    high: float,
+    radius: Callable[[Array], Array],
+    slope: Callable[[Array], Array],
+    flat_start: RoundWall,
 ) -> Pieces:
     """A body turned on its axis as `count` gores side by side, whose edges meet."""
     wide = 2 * math.pi / count
@@ -238,7 +276,8 @@ def gores(
 
 
 def petals(count: int, sphere: float, reach: float) -> Pieces:
-    """A dome as `count` petals: gores from its middle out; surface coordinates are its plan laid out by true distances (x, y)."""
+    """A dome as `count` petals: gores from its middle out; surface coordinates are its plan laid out by true
+    distances (x, y)."""
     wide = 2 * math.pi / count
     loose = []
     for i in range(count):

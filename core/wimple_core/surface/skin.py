@@ -18,7 +18,8 @@ MOST_SHOWN = 9000
 
 @dataclass(frozen=True, eq=False)
 class Skin:
-    """`coordinates` (n, 2) in the surface's own numbers, `space` (n, 3) mm, `triangles` (m, 3); `strain` (n,) the signed severity
+    """`coordinates` (n, 2) in the surface's own numbers, `space` (n, 3) mm, `triangles` (m, 3); `strain` (n,) the
+    signed severity
     (positive: stretched), where there is any; `left`, `right`, `low`, `high` bound the coordinates."""
 
     coordinates: Array
@@ -65,7 +66,11 @@ def skin_of(body: Body, template: Template | None) -> Skin | None:
     if strain is None:
         return None
     if isinstance(body, Cap):
-        return Skin(template.plan, strain.space, strain.triangles[:, ::-1], _at_corners(strain)) if template.plan is not None else None
+        return (
+            Skin(template.plan, strain.space, strain.triangles[:, ::-1], _at_corners(strain))
+            if template.plan is not None
+            else None
+        )
     signed = _at_corners(strain)
     both = np.column_stack([strain.space, strain.flat, signed])
     thin, triangles = thinned(both, strain.triangles, MOST_SHOWN)

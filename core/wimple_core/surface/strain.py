@@ -14,8 +14,10 @@ from .frustum import Array
 class Strain:
     """The map from the template to the body, triangle by triangle.
 
-    `flat` (n, 2) on the template and `space` (n, 3) on the body, mm; `triangles` (m, 3); `most`, `least` (m,): the largest and smallest
-    singular value of the map, 1 where nothing changes; `weight` (m,) mm2 of template. `limit` is what the film takes, as a share
+    `flat` (n, 2) on the template and `space` (n, 3) on the body, mm; `triangles` (m, 3); `most`, `least` (m,): the
+    largest and smallest
+    singular value of the map, 1 where nothing changes; `weight` (m,) mm2 of template. `limit` is what the film
+    takes, as a share
     (None: not known). `pieces` (m,) tells which piece of the template a triangle lies on.
     """
 
@@ -71,7 +73,8 @@ class Strain:
 def frames(space: Array, triangles: Triangles) -> tuple[Array, Array]:
     """For each triangle the inverse (m, 3: i00, i01, i11) of its edges in a frame of its own, and its area (m,).
 
-    With the first edge along the frame's x the edge matrix is `[[l, c], [0, h]]`, whose inverse is upper triangular too.
+    With the first edge along the frame's x the edge matrix is `[[l, c], [0, h]]`, whose inverse is upper triangular
+    too.
     """
     a, b, c = (space[triangles[:, i]] for i in range(3))
     first, second = b - a, c - a
@@ -82,7 +85,8 @@ def frames(space: Array, triangles: Triangles) -> tuple[Array, Array]:
 
 
 def singular_values(flat: Array, triangles: Triangles, inverse: Array) -> tuple[Array, Array, Array]:
-    """Largest and smallest (signed: negative where a triangle is flipped) singular value of each triangle's map from the body to the
+    """Largest and smallest (signed: negative where a triangle is flipped) singular value of each triangle's map from
+    the body to the
     plane, and the map itself (m, 4: a, b, c, d of [[a, b], [c, d]])."""
     p = flat[triangles[:, 0]]
     e, f = flat[triangles[:, 1]] - p, flat[triangles[:, 2]] - p
@@ -95,11 +99,14 @@ def singular_values(flat: Array, triangles: Triangles, inverse: Array) -> tuple[
 
 
 def of_triangles(flat: Array, space: Array, triangles: Triangles, limit: float | None) -> Strain:
-    """The strain of a flattened mesh: the film is the plane, so its length change is the inverse of the flattening's."""
+    """The strain of a flattened mesh: the film is the plane, so its length change is the inverse of the
+    flattening's."""
     inverse, area = frames(space, triangles)
     large, small, _ = singular_values(flat, triangles, inverse)
     most, least = 1 / small, 1 / large
-    return Strain(flat, space, triangles, most, least, area * large * small, limit, (float(most.max()), float(least.min())))
+    return Strain(
+        flat, space, triangles, most, least, area * large * small, limit, (float(most.max()), float(least.min()))
+    )
 
 
 def flat_areas(flat: Array, triangles: Triangles) -> Array:

@@ -20,7 +20,8 @@ RASTER = 240
 
 @dataclass(frozen=True)
 class StrainArea:
-    """Where the strain lies in one step: `step` 0 (least) to 4 (more than twice the limit), `stretched` or else shortened."""
+    """Where the strain lies in one step: `step` 0 (least) to 4 (more than twice the limit), `stretched` or else
+    shortened."""
 
     step: int
     stretched: bool
@@ -67,8 +68,12 @@ def strain_areas(strain: Strain, outline: BaseGeometry) -> tuple[StrainArea, ...
                     shells.append(shell)
             if not shells:
                 continue
-            region = shapely.transform(shapely.union_all(shells), lambda p: np.column_stack(
-                [left + (p[:, 0] + 0.5) * (right - left) / nx, low + (p[:, 1] + 0.5) * (high - low) / ny]))  # fmt: skip
+            region = shapely.transform(
+                shapely.union_all(shells),
+                lambda p: np.column_stack(
+                    [left + (p[:, 0] + 0.5) * (right - left) / nx, low + (p[:, 1] + 0.5) * (high - low) / ny]
+                ),
+            )
             region = shapely.intersection(shapely.simplify(region, size * 0.6), grown if n else outline)
             region = shapely.intersection(region, outline)
             if not region.is_empty:

@@ -53,7 +53,8 @@ class Template:
     """A surface unrolled.
 
     `outline` is what is cut, mm, y up; `left`, `right`, `low`, `high` bound it in the surface's coordinates;
-    `free` is the part of the template all zones leave, `zones` those the maker drew; `overlap` the part beyond the closing edge (None without).
+    `free` is the part of the template all zones leave, `zones` those the maker drew; `overlap` the part beyond the
+    closing edge (None without).
     """
 
     surface: Surface
@@ -107,11 +108,14 @@ def band(surface: Surface, left: float, right: float, low: float, high: float, o
     heights = np.linspace(low, high, 9)[1:-1] if overlap and surface.k else np.empty(0)
     angles = np.array([beyond(h) for h in heights])
     edge = np.column_stack(surface.develop(angles, heights))
-    return shapely.Polygon(np.concatenate([_row(surface, low, left, beyond(low)), edge, _row(surface, high, beyond(high), left)]))
+    return shapely.Polygon(
+        np.concatenate([_row(surface, low, left, beyond(low)), edge, _row(surface, high, beyond(high), left)])
+    )
 
 
 def developed(surface: Surface, region: BaseGeometry) -> BaseGeometry:
-    """A region of surface coordinates laid flat, its edges cut so finely that no chord leaves its curve by ARC_TOLERANCE_MM."""
+    """A region of surface coordinates laid flat, its edges cut so finely that no chord leaves its curve by
+    ARC_TOLERANCE_MM."""
     if isinstance(surface, Pieces):
         return surface.lay_out(region, lambda a, s: (a, s))
     if surface.k == 0.0 and not surface.closed:
@@ -119,7 +123,9 @@ def developed(surface: Surface, region: BaseGeometry) -> BaseGeometry:
     scale = max(surface.scale_at(region.bounds[1]), surface.scale_at(region.bounds[3]), 1e-6)
     step = math.sqrt(8 * ARC_TOLERANCE_MM / max(abs(surface.k), 1e-9) * scale) / scale if surface.k else math.inf
     # Angles are cut by `step`; heights run straight on the template and need no cutting of their own.
-    fine = shapely.segmentize(shapely.transform(region, lambda p: p * (1, 1e-3)), step) if math.isfinite(step) else region
+    fine = (
+        shapely.segmentize(shapely.transform(region, lambda p: p * (1, 1e-3)), step) if math.isfinite(step) else region
+    )
     back = (1, 1e3) if math.isfinite(step) else (1, 1)
     flat = shapely.transform(fine, lambda p: np.column_stack(surface.develop(p[:, 0] * back[0], p[:, 1] * back[1])))
     return flat if flat.is_valid else shapely.make_valid(flat)
@@ -127,8 +133,11 @@ def developed(surface: Surface, region: BaseGeometry) -> BaseGeometry:
 
 def zones_on(surface: Surface, free: FreeArea) -> tuple[ZoneOnTemplate, ...]:
     """The zones the maker drew, laid flat."""
-    return tuple(ZoneOnTemplate(z.name, z.index, developed(surface, z.region)) for z in free.zones
-                 if z.index is not None and not z.region.is_empty)  # fmt: skip
+    return tuple(
+        ZoneOnTemplate(z.name, z.index, developed(surface, z.region))
+        for z in free.zones
+        if z.index is not None and not z.region.is_empty
+    )
 
 
 def sector_of(surface: Surface, slant: float) -> Sector | None:
@@ -143,8 +152,20 @@ def handle_verdicts(wrap: Wrap, measured: Measured) -> list[Verdict]:
     """A full wrap and a handle do not go together."""
     if wrap.extent != "full" or measured.free.all_round:
         return []
-    return [Verdict("unwrap.handle", "unwrap", "stop", 1, 0, "count", "A full wrap runs into the handle.",
-                    "Unwrap the free area beside it instead.", field="wrap.extent", fix="free")]  # fmt: skip
+    return [
+        Verdict(
+            "unwrap.handle",
+            "unwrap",
+            "stop",
+            1,
+            0,
+            "count",
+            "A full wrap runs into the handle.",
+            "Unwrap the free area beside it instead.",
+            field="wrap.extent",
+            fix="free",
+        )
+    ]
 
 
 def wrap_verdicts(blank: Blank, wrap: Wrap, measured: Measured, frustum: Frustum) -> list[Verdict]:
@@ -156,23 +177,54 @@ def wrap_verdicts(blank: Blank, wrap: Wrap, measured: Measured, frustum: Frustum
         if overlap >= 0:
             need = 2 * sure
             ok = overlap == 0 or overlap >= need
-            verdicts.append(Verdict(
-                "unwrap.seam", "unwrap", "look" if (overlap == 0 and sure > 0.5) or not ok else "ok", sure, 0.5, "mm",
-                "Ends overlap {overlap}; the seam is sure to ± {value}." if overlap else
-                "Ends meet edge to edge; the seam is sure to ± {value}.",
-                "Add {need} of overlap, or measure again, so that no gap can show.",
-                {"overlap": (overlap, "mm"), "need": (math.ceil(need * 2) / 2, "mm")},
-                field="wrap.overlap_mm", fix=math.ceil(need * 2) / 2))  # fmt: skip
+            verdicts.append(
+                Verdict(
+                    "unwrap.seam",
+                    "unwrap",
+                    "look" if (overlap == 0 and sure > 0.5) or not ok else "ok",
+                    sure,
+                    0.5,
+                    "mm",
+                    (
+                        "Ends overlap {overlap}; the seam is sure to ± {value}."
+                        if overlap
+                        else "Ends meet edge to edge; the seam is sure to ± {value}."
+                    ),
+                    "Add {need} of overlap, or measure again, so that no gap can show.",
+                    {"overlap": (overlap, "mm"), "need": (math.ceil(need * 2) / 2, "mm")},
+                    field="wrap.overlap_mm",
+                    fix=math.ceil(need * 2) / 2,
+                )
+            )
         else:
-            verdicts.append(Verdict("unwrap.seam", "unwrap", "ok", -overlap, None, "mm",
-                                    "A gap of {value} is left between the ends.", field="wrap.overlap_mm"))  # fmt: skip
+            verdicts.append(
+                Verdict(
+                    "unwrap.seam",
+                    "unwrap",
+                    "ok",
+                    -overlap,
+                    None,
+                    "mm",
+                    "A gap of {value} is left between the ends.",
+                    field="wrap.overlap_mm",
+                )
+            )
         verdicts += handle_verdicts(wrap, measured)
     found = measured.consequence("edge_drift")
     drift = found.error if found else edge_drift(frustum)
-    verdicts.append(Verdict("unwrap.edge_drift", "unwrap", grade(drift, 0.5), drift, 0.5, "mm",
-                            "Edges meet level at the seam within ± {value}.",
-                            "One edge may stand {value} above the other: measure again.",
-                            field="blank.side.readings.0"))  # fmt: skip
+    verdicts.append(
+        Verdict(
+            "unwrap.edge_drift",
+            "unwrap",
+            grade(drift, 0.5),
+            drift,
+            0.5,
+            "mm",
+            "Edges meet level at the seam within ± {value}.",
+            "One edge may stand {value} above the other: measure again.",
+            field="blank.side.readings.0",
+        )
+    )
     return verdicts
 
 
@@ -184,7 +236,9 @@ def unwrap_exact(blank: Blank, wrap: Wrap, measured: Measured) -> Template:
     if isinstance(measured.body, Panel):
         outline = measured.body.outline
         left, low, right, high = outline.bounds
-        return Template(surface, outline, free.region, zones_on(surface, free), None, left, right, low, high, None, (), free)
+        return Template(
+            surface, outline, free.region, zones_on(surface, free), None, left, right, low, high, None, (), free
+        )
     assert isinstance(measured.body, Frustum)
     frustum = measured.body
     free_outline = band(surface, free.left, free.right, free.low, free.high)
@@ -201,12 +255,14 @@ def unwrap_exact(blank: Blank, wrap: Wrap, measured: Measured) -> Template:
             raise BadReading(
                 f"{'An overlap' if extra > 0 else 'A gap'} of {abs(wrap.overlap_mm):g} mm is too much for a cup of "
                 f"{2 * math.pi * narrow:.1f} mm round.",
-                field="wrap.overlap_mm", hint=f"Keep it under {narrow:.0f} mm; 2 to 5 mm is usual.")  # fmt: skip
+                field="wrap.overlap_mm",
+                hint=f"Keep it under {narrow:.0f} mm; 2 to 5 mm is usual.",
+            )
         outline = band(surface, left, right, low, high, wrap.overlap_mm)
         if not outline.is_valid:
             raise BadReading(
-                f"A wall that leans {math.degrees(math.asin(min(1.0, abs(surface.k)))):.0f}° from upright unrolls to almost a whole disc; with "
-                f"{wrap.overlap_mm:g} mm of overlap its template runs over itself.",
+                f"A wall that leans {math.degrees(math.asin(min(1.0, abs(surface.k)))):.0f}° from upright unrolls to"
+                f" almost a whole disc; with {wrap.overlap_mm:g} mm of overlap its template runs over itself.",
                 field="wrap.overlap_mm",
                 hint="Take less overlap, or check that round and across were not mixed up.",
             )
@@ -215,5 +271,17 @@ def unwrap_exact(blank: Blank, wrap: Wrap, measured: Measured) -> Template:
             if overlap_part.geom_type != "Polygon":
                 overlap_part = max(overlap_part.geoms, key=lambda g: g.area)
     verdicts = tuple(wrap_verdicts(blank, wrap, measured, frustum))
-    return Template(surface, outline, free_region, zones_on(surface, free), overlap_part, left, right, low, high,
-                    sector_of(surface, frustum.slant), verdicts, free)  # fmt: skip
+    return Template(
+        surface,
+        outline,
+        free_region,
+        zones_on(surface, free),
+        overlap_part,
+        left,
+        right,
+        low,
+        high,
+        sector_of(surface, frustum.slant),
+        verdicts,
+        free,
+    )

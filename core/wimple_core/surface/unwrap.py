@@ -30,9 +30,16 @@ INLINE_TRIANGLES = 6000
 """A patch of more is flattened by a task."""
 
 
-def unwrap(blank: Blank, wrap: Wrap, measured: Measured, film: Film | None = None, patch: Patch | None = None,
-           at_once: bool = True) -> Template:  # fmt: skip
-    """Lay the measured body flat. `patch` is that of a mesh, where it was flattened before; a large one that was not is flattened
+def unwrap(
+    blank: Blank,
+    wrap: Wrap,
+    measured: Measured,
+    film: Film | None = None,
+    patch: Patch | None = None,
+    at_once: bool = True,
+) -> Template:
+    """Lay the measured body flat. `patch` is that of a mesh, where it was flattened before; a large one that was not
+    is flattened
     here only if `at_once`.
 
     Raises BadReading where the wrap cannot be, NotFlattened where a large patch still waits for its flattening.
@@ -43,7 +50,11 @@ def unwrap(blank: Blank, wrap: Wrap, measured: Measured, film: Film | None = Non
     thick = wrap.film_thickness_um / 1000
     if isinstance(body, Profile):
         assert isinstance(blank, (StackBlank, RevolutionBlank))
-        return _sections(wrap, measured, body, thick) if body.sections else _belly(wrap, measured, body, thick, limit, chosen)
+        return (
+            _sections(wrap, measured, body, thick)
+            if body.sections
+            else _belly(wrap, measured, body, thick, limit, chosen)
+        )
     if isinstance(body, Cap):
         return _dome(wrap, measured, body, limit, chosen)
     if isinstance(body, RiseSurface):
@@ -51,8 +62,12 @@ def unwrap(blank: Blank, wrap: Wrap, measured: Measured, film: Film | None = Non
         forth = LinearNDInterpolator(laid.space[:, :2], laid.flat)
 
         def over(region: BaseGeometry) -> BaseGeometry:
-            inner = shapely.intersection(region, shapely.box(-body.width / 2 + 1e-6, 1e-6, body.width / 2 - 1e-6, body.height - 1e-6))
-            return shapely.transform(shapely.segmentize(inner, max(body.width, body.height) / 60), lambda p: np.asarray(forth(p)))
+            inner = shapely.intersection(
+                region, shapely.box(-body.width / 2 + 1e-6, 1e-6, body.width / 2 - 1e-6, body.height - 1e-6)
+            )
+            return shapely.transform(
+                shapely.segmentize(inner, max(body.width, body.height) / 60), lambda p: np.asarray(forth(p))
+            )
 
         kept = tuple(KeptOut(z.kind, z.name, over(z.region), z.index) for z in measured.free.zones)
         whole = over(shapely.union_all([measured.free.region, *(z.region for z in measured.free.zones)]))
@@ -61,8 +76,11 @@ def unwrap(blank: Blank, wrap: Wrap, measured: Measured, film: Film | None = Non
         laid_mesh = patch
         if laid_mesh is None:
             if not at_once and wrap.patch.mode != "loop" and len(body.triangles) > INLINE_TRIANGLES:
-                raise NotFlattened(f"A patch of {len(body.triangles):,} triangles takes a while to flatten.", field="wrap.patch.mode",
-                                   hint="Start its flattening: it is done once, with its progress shown.")  # fmt: skip
+                raise NotFlattened(
+                    f"A patch of {len(body.triangles):,} triangles takes a while to flatten.",
+                    field="wrap.patch.mode",
+                    hint="Start its flattening: it is done once, with its progress shown.",
+                )
             laid_mesh = patch_of_mesh(body, wrap.patch)
         margin = getattr(blank, "margin_mm", 0.0)
         outline = laid_mesh.outline
@@ -76,16 +94,24 @@ def _span(wrap: Wrap, free: FreeArea) -> tuple[float, float]:
 
 
 def _checked_band(wall: RoundWall, left: float, right: float, low: float, high: float, wrap: Wrap) -> shapely.Polygon:
-    """The outline of a piece of wall. Raises BadReading where it would reach beyond the wall's point or run over itself."""
+    """The outline of a piece of wall. Raises BadReading where it would reach beyond the wall's point or run over
+    itself."""
     overlap = wrap.overlap_mm if wrap.extent == "full" else 0.0
     narrow = min(wall.scale_at(low), wall.scale_at(high))
     if narrow < 0.5 or abs(overlap) > narrow:
-        raise BadReading(f"The wall narrows to {max(2 * narrow, 0):.1f} mm across: no template with {overlap:g} mm of overlap goes round that.",
-                         field="wrap.overlap_mm" if narrow >= 0.5 else "blank.lip_band_mm", hint="Keep the narrow end out by its band, or take less overlap.")  # fmt: skip
+        raise BadReading(
+            f"The wall narrows to {max(2 * narrow, 0):.1f} mm across: no template with {overlap:g} mm of overlap goes"
+            " round that.",
+            field="wrap.overlap_mm" if narrow >= 0.5 else "blank.lip_band_mm",
+            hint="Keep the narrow end out by its band, or take less overlap.",
+        )
     outline = band(wall, left, right, low, high, overlap)
     if not outline.is_valid:
-        raise BadReading("The wall leans so far that its template runs over itself.", field="wrap.overlap_mm",
-                         hint="Take less overlap, or check that round and across were not mixed up.")  # fmt: skip
+        raise BadReading(
+            "The wall leans so far that its template runs over itself.",
+            field="wrap.overlap_mm",
+            hint="Take less overlap, or check that round and across were not mixed up.",
+        )
     return outline
 
 
@@ -117,13 +143,36 @@ def _sections(wrap: Wrap, measured: Measured, body: Profile, thick: float) -> Te
         outline = _checked_band(wall, left, right, s0 - z, s1 - z, wrap)
         laid.append(shapely.transform(outline, lambda p, q=piece: p + q.shift))  # type: ignore[misc]
     verdicts = [
-        Verdict("unwrap.joint", "unwrap", "look" if abs(turn) > math.radians(25) else "ok", abs(math.degrees(turn)), 25.0, "deg",
-                "At {height} the wall turns by {value}: the pieces meet there edge to edge.", "Keep the artwork off that joint, or let the pieces lap.",
-                {"height": (at, "mm")}, field="wrap.joint_overlap_mm", fix=1.0 if wrap.joint_overlap_mm == 0 else None)
+        Verdict(
+            "unwrap.joint",
+            "unwrap",
+            "look" if abs(turn) > math.radians(25) else "ok",
+            abs(math.degrees(turn)),
+            25.0,
+            "deg",
+            "At {height} the wall turns by {value}: the pieces meet there edge to edge.",
+            "Keep the artwork off that joint, or let the pieces lap.",
+            {"height": (at, "mm")},
+            field="wrap.joint_overlap_mm",
+            fix=1.0 if wrap.joint_overlap_mm == 0 else None,
+        )
         for at, turn in turns
-    ]  # fmt: skip
-    return Template(surface, shapely.MultiPolygon(laid), developed(surface, free.region), zones_on(surface, free), None, left, right, free.low, free.high, None,
-                    tuple(verdicts + _seam(wrap, measured)), free, joints=tuple(turns))  # fmt: skip
+    ]
+    return Template(
+        surface,
+        shapely.MultiPolygon(laid),
+        developed(surface, free.region),
+        zones_on(surface, free),
+        None,
+        left,
+        right,
+        free.low,
+        free.high,
+        None,
+        tuple(verdicts + _seam(wrap, measured)),
+        free,
+        joints=tuple(turns),
+    )
 
 
 def _seam(wrap: Wrap, measured: Measured) -> list[Verdict]:
@@ -132,8 +181,22 @@ def _seam(wrap: Wrap, measured: Measured) -> list[Verdict]:
     sure = max(errors, default=0.0)
     need = math.ceil(4 * sure) / 2
     level: Level = "look" if wrap.extent == "full" and sure > 0.5 and wrap.overlap_mm < 2 * sure else "ok"
-    return [Verdict("unwrap.seam", "unwrap", level, sure, 0.5, "mm", "The seam is sure to ± {value}.", "Add {need} of overlap, or measure again.",
-                    {"need": (need, "mm")}, field="wrap.overlap_mm", fix=need), *handle_verdicts(wrap, measured)]  # fmt: skip
+    return [
+        Verdict(
+            "unwrap.seam",
+            "unwrap",
+            level,
+            sure,
+            0.5,
+            "mm",
+            "The seam is sure to ± {value}.",
+            "Add {need} of overlap, or measure again.",
+            {"need": (need, "mm")},
+            field="wrap.overlap_mm",
+            fix=need,
+        ),
+        *handle_verdicts(wrap, measured),
+    ]
 
 
 def _belly(wrap: Wrap, measured: Measured, body: Profile, thick: float, limit: float | None, film: Film) -> Template:
@@ -160,21 +223,57 @@ def _belly(wrap: Wrap, measured: Measured, body: Profile, thick: float, limit: f
         strain = _of_gores(one, surface, radius, lambda z: np.interp(z, body.s, body.z), low, high)
         wide = 2 * math.pi / count
         made = tuple(curved.Gore(wide * float(r.max() + thick / 2), high - low) for _ in range(count))
-        return Template(surface, surface.outline(), developed(surface, free.region), zones_on(surface, free), None, -math.pi, math.pi, low, high, None,
-                        tuple(_verdicts(strain, before, film, wrap, safe, "height", made) + _seam(wrap, measured)), free, strain, before, (), made)  # fmt: skip
+        return Template(
+            surface,
+            surface.outline(),
+            developed(surface, free.region),
+            zones_on(surface, free),
+            None,
+            -math.pi,
+            math.pi,
+            low,
+            high,
+            None,
+            tuple(_verdicts(strain, before, film, wrap, safe, "height", made) + _seam(wrap, measured)),
+            free,
+            strain,
+            before,
+            (),
+            made,
+        )
     cone = RoundWall(c0 + thick / 2, 0.0 if abs(c1) < 1e-15 else c1)
     outline = _checked_band(cone, left, right, low, high, wrap)
     slits: tuple[curved.Slit, ...] = ()
     if wrap.relief == "slits" and limit:
         slits = curved.slits_of_band(body, c0, c1, low, high, left, right, limit, wrap.slit_overlap_mm, wrap.slit_edge)
     strain = _after_slits(before, limit) if slits else before
-    return Template(cone, outline, developed(cone, _within(free.region, left, right, body.length)), zones_on(cone, free), None, left, right, low, high, sector_of(cone, body.length),
-                    tuple(_verdicts(strain, before, film, wrap, safe, "height", (), slits) + _seam(wrap, measured)), free, strain, before, slits,
-                    hoop=(c0, c1))  # fmt: skip
+    return Template(
+        cone,
+        outline,
+        developed(cone, _within(free.region, left, right, body.length)),
+        zones_on(cone, free),
+        None,
+        left,
+        right,
+        low,
+        high,
+        sector_of(cone, body.length),
+        tuple(_verdicts(strain, before, film, wrap, safe, "height", (), slits) + _seam(wrap, measured)),
+        free,
+        strain,
+        before,
+        slits,
+        hoop=(c0, c1),
+    )
 
 
 def _of_gores(
-    one: Strain, surface: pieces.Pieces, radius: Callable[[Array], Array], height: Callable[[Array], Array], low: float, high: float
+    one: Strain,
+    surface: pieces.Pieces,
+    radius: Callable[[Array], Array],
+    height: Callable[[Array], Array],
+    low: float,
+    high: float,
 ) -> Strain:
     """Strain of all gores from that of one, each where it lies on the template and on the body."""
     rows, columns = 25, 7
@@ -183,7 +282,9 @@ def _of_gores(
     flats, spaces, picks = [], [], []
     for piece in surface.pieces:
         a0, _, a1, _ = piece.region.bounds
-        gs, ga = (g.ravel() for g in np.meshgrid(np.linspace(low, high, rows), np.linspace(a0, a1, columns), indexing="ij"))
+        gs, ga = (
+            g.ravel() for g in np.meshgrid(np.linspace(low, high, rows), np.linspace(a0, a1, columns), indexing="ij")
+        )
         flat = np.column_stack(piece.flat(ga, gs))
         picks.append(nearest.query((flat - piece.shift)[grid].mean(axis=1))[1])
         r = radius(gs)
@@ -192,15 +293,30 @@ def _of_gores(
     flat, pick = np.concatenate(flats), np.concatenate(picks)
     triangles = np.concatenate([grid + i * rows * columns for i in range(len(flats))])
     return Strain(
-        flat, np.concatenate(spaces), triangles, one.most[pick], one.least[pick], flat_areas(flat, triangles), one.limit, one.extremes
+        flat,
+        np.concatenate(spaces),
+        triangles,
+        one.most[pick],
+        one.least[pick],
+        flat_areas(flat, triangles),
+        one.limit,
+        one.extremes,
     )
 
 
 def _after_slits(before: Strain, limit: float | None) -> Strain:
     """What is left once slits let the excess lap: shortening no worse than what the film takes."""
     floor = 1 - (limit or 0.0)
-    return Strain(before.flat, before.space, before.triangles, before.most, np.maximum(before.least, floor), before.weight, limit,
-                  (before.extremes[0], max(before.extremes[1], floor)))  # fmt: skip
+    return Strain(
+        before.flat,
+        before.space,
+        before.triangles,
+        before.most,
+        np.maximum(before.least, floor),
+        before.weight,
+        limit,
+        (before.extremes[0], max(before.extremes[1], floor)),
+    )
 
 
 def _dome(wrap: Wrap, measured: Measured, cap: Cap, limit: float | None, film: Film) -> Template:
@@ -212,7 +328,9 @@ def _dome(wrap: Wrap, measured: Measured, cap: Cap, limit: float | None, film: F
     t = np.linspace(0, 2 * math.pi, 721)[:-1]
     disc = shapely.Polygon(reach * np.column_stack([np.cos(t), np.sin(t)]))
     safe = 2 * curved.safe_reach(cap, limit) if limit else None
-    zones = tuple(ZoneOnTemplate(z.name, z.index, shapely.intersection(z.region, disc)) for z in free.zones if z.index is not None)
+    zones = tuple(
+        ZoneOnTemplate(z.name, z.index, shapely.intersection(z.region, disc)) for z in free.zones if z.index is not None
+    )
     if wrap.relief == "gores":
 
         def radius(p: Array) -> Array:
@@ -233,18 +351,62 @@ def _dome(wrap: Wrap, measured: Measured, cap: Cap, limit: float | None, film: F
         laid = np.column_stack(pieces.gore_map(radius, slope)[0](turn, p))
         pick = cKDTree(one.flat[one.triangles].mean(axis=1)).query(laid)[1]
         strain = Strain(
-            np.column_stack([x, y]), before.space, before.triangles, one.most[pick], one.least[pick], before.weight, limit, one.extremes
+            np.column_stack([x, y]),
+            before.space,
+            before.triangles,
+            one.most[pick],
+            one.least[pick],
+            before.weight,
+            limit,
+            one.extremes,
         )
-        made = tuple(curved.Gore(2 * math.pi / count * cap.radius * math.sin(reach / cap.radius), reach) for _ in range(count))
-        return Template(surface, surface.outline(), developed(surface, free.region), zones_on(surface, free), None, left, right, low, high, None,
-                        tuple(_verdicts(strain, before, film, wrap, safe, "diameter", made)), free, strain, before, (), made, plan=plan)  # fmt: skip
+        made = tuple(
+            curved.Gore(2 * math.pi / count * cap.radius * math.sin(reach / cap.radius), reach) for _ in range(count)
+        )
+        return Template(
+            surface,
+            surface.outline(),
+            developed(surface, free.region),
+            zones_on(surface, free),
+            None,
+            left,
+            right,
+            low,
+            high,
+            None,
+            tuple(_verdicts(strain, before, film, wrap, safe, "diameter", made)),
+            free,
+            strain,
+            before,
+            (),
+            made,
+            plan=plan,
+        )
     slits = curved.slits_of_cap(cap, reach, limit, wrap.slit_overlap_mm) if wrap.relief == "slits" and limit else ()
     strain = _after_slits(before, limit) if slits else before
-    return Template(Flat(), disc, free.region, zones, None, left, right, low, high, None,
-                    tuple(_verdicts(strain, before, film, wrap, safe, "diameter", (), slits)), free, strain, before, slits, plan=before.flat)  # fmt: skip
+    return Template(
+        Flat(),
+        disc,
+        free.region,
+        zones,
+        None,
+        left,
+        right,
+        low,
+        high,
+        None,
+        tuple(_verdicts(strain, before, film, wrap, safe, "diameter", (), slits)),
+        free,
+        strain,
+        before,
+        slits,
+        plan=before.flat,
+    )
 
 
-def _patch(patch: Patch, kept: tuple[KeptOut, ...], free: FreeArea, limit: float | None, film: Film, wrap: Wrap) -> Template:
+def _patch(
+    patch: Patch, kept: tuple[KeptOut, ...], free: FreeArea, limit: float | None, film: Film, wrap: Wrap
+) -> Template:
     """A flattened patch: its edge, its free area, its strain, slits where its edge is too long."""
     before = of_triangles(patch.flat, patch.space, patch.triangles, limit)
     outline = patch.outline
@@ -259,14 +421,42 @@ def _patch(patch: Patch, kept: tuple[KeptOut, ...], free: FreeArea, limit: float
         safe = math.sqrt(limit / before.worst) * min(right - left, high - low)
     verdicts = _verdicts(strain, before, film, wrap, safe, "width", (), slits)
     for note in patch.notes:
-        verdicts.append(Verdict("unwrap.mesh_mended", "unwrap", "look", 1, 0, "count", f"The mesh was mended: {note}.", "Look at the object there.",
-                                field="wrap.patch.mode"))  # fmt: skip
-    return Template(Flat(), outline, free.region, zones, None, left, right, low, high, None, tuple(verdicts), free, strain, before, slits,
-                    notes=patch.notes)  # fmt: skip
+        verdicts.append(
+            Verdict(
+                "unwrap.mesh_mended",
+                "unwrap",
+                "look",
+                1,
+                0,
+                "count",
+                f"The mesh was mended: {note}.",
+                "Look at the object there.",
+                field="wrap.patch.mode",
+            )
+        )
+    return Template(
+        Flat(),
+        outline,
+        free.region,
+        zones,
+        None,
+        left,
+        right,
+        low,
+        high,
+        None,
+        tuple(verdicts),
+        free,
+        strain,
+        before,
+        slits,
+        notes=patch.notes,
+    )
 
 
 def _slits_of_patch(patch: Patch, strain: Strain, limit: float | None, lap: float) -> tuple[curved.Slit, ...]:
-    """Slits where the edge of a patch is too long: over each run of edge that shortens more than the film takes, as many as its excess
+    """Slits where the edge of a patch is too long: over each run of edge that shortens more than the film takes, as
+    many as its excess
     needs, inward until the shortening is what the film takes."""
     allowed = limit or 0.02
     ring = np.asarray(patch.outline.exterior.coords)[:-1]
@@ -298,17 +488,37 @@ def _slits_of_patch(patch: Patch, strain: Strain, limit: float | None, lap: floa
     return tuple(out)
 
 
-def _verdicts(strain: Strain, before: Strain, film: Film, wrap: Wrap, safe: float | None, what: str, gores: tuple[curved.Gore, ...] = (),
-              slits: tuple[curved.Slit, ...] = ()) -> list[Verdict]:  # fmt: skip
+def _verdicts(
+    strain: Strain,
+    before: Strain,
+    film: Film,
+    wrap: Wrap,
+    safe: float | None,
+    what: str,
+    gores: tuple[curved.Gore, ...] = (),
+    slits: tuple[curved.Slit, ...] = (),
+) -> list[Verdict]:
     """What the film suffers against what it takes, before and after relief, and the ways out."""
     worst = 100 * strain.worst
     kind = "stretch" if strain.stretch_max >= strain.shorten_max else "shorten"
     names = {"before": (100 * before.worst, "%"), "share": (100 * strain.share_over_limit, "%")}
     place = (strain.worst_at,)
     if strain.limit is None:
-        return [Verdict("unwrap.strain", "unwrap", "look", worst, None, "%",
-                        f"The film must {kind} by {{value}} in the worst place; {film.name} states no limit.", "Choose a film whose limit is known, or try it on a scrap.",
-                        names, field="layers.default_film", places=place)]  # fmt: skip
+        return [
+            Verdict(
+                "unwrap.strain",
+                "unwrap",
+                "look",
+                worst,
+                None,
+                "%",
+                f"The film must {kind} by {{value}} in the worst place; {film.name} states no limit.",
+                "Choose a film whose limit is known, or try it on a scrap.",
+                names,
+                field="layers.default_film",
+                places=place,
+            )
+        ]
     takes = 100 * strain.limit
     level: Level = "ok" if worst <= takes * (1 + 1e-9) else "stop" if worst > 2 * takes else "look"
     relieved = ""
@@ -317,9 +527,24 @@ def _verdicts(strain: Strain, before: Strain, film: Film, wrap: Wrap, safe: floa
     elif slits:
         relieved = f" with {len(slits)} slits, {{before}} without them"
     if level == "ok":
-        return [Verdict("unwrap.strain", "unwrap", "ok", worst, takes, "%", f"The film must {kind} by at most {{value}}{relieved}; it takes {{limit}}.",
-                        figures=names, places=place)]  # fmt: skip
-    films = [f for f in FILMS.values() if f.takes_strain_percent is not None and f.takes_strain_percent >= worst and not f.mirrored]
+        return [
+            Verdict(
+                "unwrap.strain",
+                "unwrap",
+                "ok",
+                worst,
+                takes,
+                "%",
+                f"The film must {kind} by at most {{value}}{relieved}; it takes {{limit}}.",
+                figures=names,
+                places=place,
+            )
+        ]
+    films = [
+        f
+        for f in FILMS.values()
+        if f.takes_strain_percent is not None and f.takes_strain_percent >= worst and not f.mirrored
+    ]
     ways = []
     if wrap.relief == "none":
         ways.append("slit the edge" if strain.shorten_max >= strain.stretch_max else "cut it as gores")
@@ -336,6 +561,20 @@ def _verdicts(strain: Strain, before: Strain, film: Film, wrap: Wrap, safe: floa
             fixes = {"wrap.relief": "slits"}
     elif films:
         fixes = {"layers.default_film": films[0].id}
-    return [Verdict("unwrap.strain", "unwrap", level, worst, takes, "%",
-                    f"The film must {kind} by {{value}} in the worst place{relieved} and takes {{limit}}; {{share}} of it is over that.", remedy, names,
-                    field="wrap.relief", fixes=fixes, places=place)]  # fmt: skip
+    return [
+        Verdict(
+            "unwrap.strain",
+            "unwrap",
+            level,
+            worst,
+            takes,
+            "%",
+            f"The film must {kind} by {{value}} in the worst place{relieved} and takes {{limit}}; {{share}} of it is"
+            " over that.",
+            remedy,
+            names,
+            field="wrap.relief",
+            fixes=fixes,
+            places=place,
+        )
+    ]

@@ -170,8 +170,14 @@ def _unit(job: Job) -> Literal["mm", "in"]:
 
 
 def _out(job: Job) -> dict[str, object]:
-    return {"id": job.pk, "revision": job.revision, "document": job.load(), "can_undo": job.can_undo, "can_redo": job.can_redo,
-            "drawings": list(job.drawings.filter(kind=Drawing.Kind.DRAWING).values_list("name", flat=True))}  # fmt: skip
+    return {
+        "id": job.pk,
+        "revision": job.revision,
+        "document": job.load(),
+        "can_undo": job.can_undo,
+        "can_redo": job.can_redo,
+        "drawings": list(job.drawings.filter(kind=Drawing.Kind.DRAWING).values_list("name", flat=True)),
+    }
 
 
 @router.get("/tables", response=Tables)
@@ -186,8 +192,15 @@ def list_jobs(request: HttpRequest) -> list[dict[str, object]]:
     out = []
     for job in workshop_of(request).jobs.select_related("workshop").all():
         d = job.document
-        head = {"id": job.pk, "title": d.get("title", ""), "customer": d.get("customer", ""), "due": d.get("due"),
-                "quantity": d.get("quantity", 1), "blank": d.get("blank", {}).get("name", ""), "changed": job.changed}  # fmt: skip
+        head = {
+            "id": job.pk,
+            "title": d.get("title", ""),
+            "customer": d.get("customer", ""),
+            "due": d.get("due"),
+            "quantity": d.get("quantity", 1),
+            "blank": d.get("blank", {}).get("name", ""),
+            "changed": job.changed,
+        }
         out.append(head | summary_for(job))
     return out
 
@@ -253,8 +266,14 @@ def add_drawing(request: HttpRequest, job_id: int, file: File[UploadedFile]) -> 
     """Take a drawing in: it is cleaned, read once, and kept. Its name is made unique."""
     job = _job(request, job_id)
     if (file.size or 0) > settings.MOST_UPLOAD_BYTES:
-        raise BadDrawing(f"The file has {(file.size or 0) / 1e6:.0f} MB.", field="drawing",
-                         hint=f"At most {settings.MOST_UPLOAD_BYTES // 1_000_000} MB are taken: simplify the drawing, or take pictures out.")  # fmt: skip
+        raise BadDrawing(
+            f"The file has {(file.size or 0) / 1e6:.0f} MB.",
+            field="drawing",
+            hint=(
+                f"At most {settings.MOST_UPLOAD_BYTES // 1_000_000} MB are taken: simplify the drawing, or take"
+                " pictures out."
+            ),
+        )
     data = clean_svg(file.read())
     artwork = read_svg(data, 0.2)
     name = job.free_name(file.name or "drawing.svg")
@@ -267,7 +286,9 @@ def _read_blank_file(file: UploadedFile, field: str) -> bytes:
     size = file.size or 0
     if size > settings.MOST_BLANK_FILE_BYTES:
         raise BadReading(
-            f"The file has {size / 1e6:.0f} MB.", field=field, hint=f"At most {settings.MOST_BLANK_FILE_BYTES // 1_000_000} MB are taken."
+            f"The file has {size / 1e6:.0f} MB.",
+            field=field,
+            hint=f"At most {settings.MOST_BLANK_FILE_BYTES // 1_000_000} MB are taken.",
         )
     return bytes(file.read())
 
@@ -333,7 +354,11 @@ def start_flattening(request: HttpRequest, job_id: int, wanted: CopyIn) -> tuple
     job = _job(request, job_id)
     document = load_job(wanted.document, _unit(job))
     if document.blank.kind != "mesh":
-        raise BadReading("Only a scanned body is flattened by a task.", field="blank.kind", hint="Everything else is laid flat at once.")
+        raise BadReading(
+            "Only a scanned body is flattened by a task.",
+            field="blank.kind",
+            hint="Everything else is laid flat at once.",
+        )
     job.flattenings.exclude(status__in=Work.LEFT).delete()
     work = Flattening.objects.create(job=job, document=document.model_dump(mode="json"))
     flatten_mesh.enqueue(work.pk)
@@ -363,7 +388,9 @@ def stop_flattening(request: HttpRequest, work_id: int) -> Flattening:
 def get_picture(request: HttpRequest, job_id: int, name: str) -> HttpResponse:
     """A photograph of the job, upright and without its metadata."""
     picture = get_object_or_404(Drawing, job=_job(request, job_id), name=name, kind=Drawing.Kind.PHOTO)
-    return HttpResponse(bytes(picture.data), content_type="image/jpeg", headers={"Cache-Control": "private, max-age=3600"})
+    return HttpResponse(
+        bytes(picture.data), content_type="image/jpeg", headers={"Cache-Control": "private, max-age=3600"}
+    )
 
 
 def _export(request: HttpRequest, export_id: int) -> Export:

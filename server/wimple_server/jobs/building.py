@@ -19,8 +19,11 @@ from .scene import make_scene, rings_of, side_view
 CACHE = StageCache(400)
 
 
-def build_as_far_as_it_goes(document: JobDocument, drawings: Mapping[str, bytes]) -> tuple[Build, WimpleError | None, str | None]:
-    """The build, and the error and step at which it stopped, if it did. Raises WimpleError where it cannot even be measured."""
+def build_as_far_as_it_goes(
+    document: JobDocument, drawings: Mapping[str, bytes]
+) -> tuple[Build, WimpleError | None, str | None]:
+    """The build, and the error and step at which it stopped, if it did. Raises WimpleError where it cannot even be
+    measured."""
     fault: WimpleError | None = None
     fault_step: str | None = None
     for step in reversed(STEPS):
@@ -44,8 +47,14 @@ def summary_for(job: Job) -> dict[str, object]:
     """What a ticket on the Bench shows; made once for each revision."""
     if job.summary is not None and job.summary_revision == job.revision:
         return dict(job.summary)
-    out: dict[str, object] = {"outline": [], "paints": [], "bounds": (0.0, 0.0, 1.0, 1.0), "worst": "stop", "step": "measure",
-                              "sentence": "This job cannot be built yet."}  # fmt: skip
+    out: dict[str, object] = {
+        "outline": [],
+        "paints": [],
+        "bounds": (0.0, 0.0, 1.0, 1.0),
+        "worst": "stop",
+        "step": "measure",
+        "sentence": "This job cannot be built yet.",
+    }
     try:
         document = job.load()
         b, fault, fault_step = build_as_far_as_it_goes(document, job.files_for(document))
@@ -63,7 +72,11 @@ def summary_for(job: Job) -> dict[str, object]:
             }
         level = worst(b.verdicts) or "ok"
         bad = next((v for v in b.verdicts if v.level == level), None)
-        out |= {"worst": level, "step": bad.step if bad else "measure", "sentence": bad.sentence(job.workshop.length_style) if bad else ""}
+        out |= {
+            "worst": level,
+            "step": bad.step if bad else "measure",
+            "sentence": bad.sentence(job.workshop.length_style) if bad else "",
+        }
         if fault:
             out |= {"worst": "stop", "step": fault_step, "sentence": f"{fault.message} {fault.hint}".strip()}
     except WimpleError as bad_blank:

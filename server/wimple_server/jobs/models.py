@@ -25,7 +25,9 @@ class Job(models.Model):
     """
 
     workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="jobs")
-    shelf_blank = models.ForeignKey("shelf.ShelfBlank", on_delete=models.SET_NULL, null=True, blank=True, related_name="jobs")
+    shelf_blank = models.ForeignKey(
+        "shelf.ShelfBlank", on_delete=models.SET_NULL, null=True, blank=True, related_name="jobs"
+    )
     document = models.JSONField()
     revision = models.PositiveIntegerField(default=1)
     position = models.PositiveIntegerField(default=0)
@@ -63,8 +65,11 @@ class Job(models.Model):
     def _locked(self, revision: int) -> Job:
         job = Job.objects.select_for_update().get(pk=self.pk)
         if job.revision != revision:
-            raise Conflict("This job was changed elsewhere since you opened it.",
-                           "Keep yours as a copy beside it, or take the newer one.", job.revision)  # fmt: skip
+            raise Conflict(
+                "This job was changed elsewhere since you opened it.",
+                "Keep yours as a copy beside it, or take the newer one.",
+                job.revision,
+            )
         return job
 
     def _move(self, job: Job, position: int, document: dict[str, Any]) -> Job:
@@ -90,8 +95,11 @@ class Job(models.Model):
         """Undo or redo one save. Raises Conflict as `save_document` does; at the end of history nothing changes."""
         with transaction.atomic():
             job = self._locked(revision)
-            states = job.states.filter(position__lt=job.position).order_by("-position") if back else (
-                job.states.filter(position__gt=job.position).order_by("position"))  # fmt: skip
+            states = (
+                job.states.filter(position__lt=job.position).order_by("-position")
+                if back
+                else (job.states.filter(position__gt=job.position).order_by("position"))
+            )
             state = states.first()
             return self._move(job, state.position, state.document) if state else job
 
@@ -107,7 +115,10 @@ class Job(models.Model):
 
     def free_name(self, wanted: str) -> str:
         """A file name without folders or odd signs that this job does not use yet."""
-        base = "".join(c for c in wanted.replace("\\", "/").split("/")[-1] if c.isprintable()).lstrip(".")[:120] or "drawing.svg"
+        base = (
+            "".join(c for c in wanted.replace("\\", "/").split("/")[-1] if c.isprintable()).lstrip(".")[:120]
+            or "drawing.svg"
+        )
         stem, dot, end = base.rpartition(".")
         stem, end = (stem, f".{end}") if dot and stem else (base, "")
         used = set(self.drawings.values_list("name", flat=True))
@@ -134,7 +145,8 @@ class JobState(models.Model):
 
 
 class Drawing(models.Model):
-    """A file of a job, cleaned or read once before it was kept: a drawing, or what its blank is known by. Never changed: undo needs
+    """A file of a job, cleaned or read once before it was kept: a drawing, or what its blank is known by. Never
+    changed: undo needs
     the old ones."""
 
     class Kind(models.TextChoices):

@@ -50,8 +50,16 @@ def _box(bounds: tuple[float, ...]) -> tuple[float, float, float, float]:
 
 
 def _verdict(v: Verdict, style: LengthStyle) -> dict[str, object]:
-    return {"code": v.code, "step": v.step, "level": v.level, "sentence": v.sentence(style), "field": v.field, "fix": v.fix, "fixes": dict(v.fixes),
-            "places": list(v.places)}  # fmt: skip
+    return {
+        "code": v.code,
+        "step": v.step,
+        "level": v.level,
+        "sentence": v.sentence(style),
+        "field": v.field,
+        "fix": v.fix,
+        "fixes": dict(v.fixes),
+        "places": list(v.places),
+    }
 
 
 def _flat(points: np.ndarray, digits: int = 3) -> list[float]:
@@ -68,12 +76,33 @@ def _sketch(b: Build, style: LengthStyle) -> dict[str, object]:
     if sketch is None:
         assert isinstance(m.body, Frustum)
         on_it = front_strokes(m.free, m.body)
-        return {"title": "Side view", "strokes": _strokes(on_it), "dimensions": [], "marks": [], "note": "", "reach": (0.0, 0.0, 1.0, 1.0)}
+        return {
+            "title": "Side view",
+            "strokes": _strokes(on_it),
+            "dimensions": [],
+            "marks": [],
+            "note": "",
+            "reach": (0.0, 0.0, 1.0, 1.0),
+        }
     return {
-        "title": sketch.title, "strokes": _strokes(sketch.strokes), "note": sketch.note, "reach": _box(sketch.reach),
-        "dimensions": [{"field": d.field, "start": d.start, "end": d.end, "out": d.out, "row": d.row, "text": d.text, "leader": d.leader} for d in sketch.dimensions],
+        "title": sketch.title,
+        "strokes": _strokes(sketch.strokes),
+        "note": sketch.note,
+        "reach": _box(sketch.reach),
+        "dimensions": [
+            {
+                "field": d.field,
+                "start": d.start,
+                "end": d.end,
+                "out": d.out,
+                "row": d.row,
+                "text": d.text,
+                "leader": d.leader,
+            }
+            for d in sketch.dimensions
+        ],
         "marks": [{"field": k.field, "at": k.at, "text": k.text} for k in sketch.marks],
-    }  # fmt: skip
+    }
 
 
 def _solid(b: Build) -> dict[str, object] | None:
@@ -81,11 +110,12 @@ def _solid(b: Build) -> dict[str, object] | None:
     if solid is None:
         return None
     return {
-        "line": _flat(solid.line) if solid.line is not None else [], "plate": rings_of(solid.plate) if solid.plate is not None else [],
+        "line": _flat(solid.line) if solid.line is not None else [],
+        "plate": rings_of(solid.plate) if solid.plate is not None else [],
         "positions": _flat(solid.positions) if solid.positions is not None else [],
         "triangles": solid.triangles.ravel().tolist() if solid.triangles is not None else [],
         "size": solid.size,
-    }  # fmt: skip
+    }
 
 
 def _skin(b: Build) -> dict[str, object] | None:
@@ -93,8 +123,16 @@ def _skin(b: Build) -> dict[str, object] | None:
     if skin is None:
         return None
     left, low, right, high = skin.bounds
-    return {"left": left, "right": right, "low": low, "high": high, "coordinates": _flat(skin.coordinates, 5), "positions": _flat(skin.space),
-            "triangles": skin.triangles.ravel().tolist(), "strain": [] if skin.strain is None else _flat(skin.strain, 5)}  # fmt: skip
+    return {
+        "left": left,
+        "right": right,
+        "low": low,
+        "high": high,
+        "coordinates": _flat(skin.coordinates, 5),
+        "positions": _flat(skin.space),
+        "triangles": skin.triangles.ravel().tolist(),
+        "strain": [] if skin.strain is None else _flat(skin.strain, 5),
+    }
 
 
 def side_view(document: Job, m: Measured) -> dict[str, object]:
@@ -123,35 +161,115 @@ def _measure(b: Build, style: LengthStyle, step: str) -> dict[str, object]:
         for n, r in m.readings.items()
     }
     out: dict[str, object] = {
-        "kind": blank.kind, "closed": round_body, "readings": readings, "radius_lower": 0, "radius_upper": 0, "slant": 0, "upright": 0, "k": 0, "rim": 0,
-        "foot": 0, "width": 0, "height": 0, "free_low": free.low, "free_high": free.high, "free_left": free.left,
-        "free_right": free.right, "free_width_low": free.right - free.left, "free_width_high": free.right - free.left,
-        "handle": free.handle, "handle_width": free.handle_width, "volume": m.volume_ml, "seam_top": 0, "seam_bottom": 0, "edge_drift": 0,
-        "taper_deg": 0, "readable_half_angle": READABLE_HALF_ANGLE, "readable_top": 0,
-        "figures": [{"name": c.name, "value": c.value, "error": c.error, "unit": c.unit, "first": c.first, "first_words": spoken(c.first) if c.first else "",
-                     "first_share": c.shares[0][1] if c.shares else 0.0} for c in m.consequences],
-        "faces": [{"seen_by": f.seen_by, "centre": math.degrees(f.centre) if round_body else f.centre, "up": (f.box[1] + f.box[3]) / 2, "width": f.width,
-                   "height": f.height} for f in free.faces],
-        "free_parts": [{"area": format_quantity(p.area, "mm2", style), "width": p.width, "height": p.height, "readable": p.readable} for p in free.parts],
-        "sketch": _sketch(b, style) if step == "measure" else {"title": "", "strokes": [], "dimensions": [], "marks": [], "note": "", "reach": (0, 0, 1, 1)},
+        "kind": blank.kind,
+        "closed": round_body,
+        "readings": readings,
+        "radius_lower": 0,
+        "radius_upper": 0,
+        "slant": 0,
+        "upright": 0,
+        "k": 0,
+        "rim": 0,
+        "foot": 0,
+        "width": 0,
+        "height": 0,
+        "free_low": free.low,
+        "free_high": free.high,
+        "free_left": free.left,
+        "free_right": free.right,
+        "free_width_low": free.right - free.left,
+        "free_width_high": free.right - free.left,
+        "handle": free.handle,
+        "handle_width": free.handle_width,
+        "volume": m.volume_ml,
+        "seam_top": 0,
+        "seam_bottom": 0,
+        "edge_drift": 0,
+        "taper_deg": 0,
+        "readable_half_angle": READABLE_HALF_ANGLE,
+        "readable_top": 0,
+        "figures": [
+            {
+                "name": c.name,
+                "value": c.value,
+                "error": c.error,
+                "unit": c.unit,
+                "first": c.first,
+                "first_words": spoken(c.first) if c.first else "",
+                "first_share": c.shares[0][1] if c.shares else 0.0,
+            }
+            for c in m.consequences
+        ],
+        "faces": [
+            {
+                "seen_by": f.seen_by,
+                "centre": math.degrees(f.centre) if round_body else f.centre,
+                "up": (f.box[1] + f.box[3]) / 2,
+                "width": f.width,
+                "height": f.height,
+            }
+            for f in free.faces
+        ],
+        "free_parts": [
+            {
+                "area": format_quantity(p.area, "mm2", style),
+                "width": p.width,
+                "height": p.height,
+                "readable": p.readable,
+            }
+            for p in free.parts
+        ],
+        "sketch": (
+            _sketch(b, style)
+            if step == "measure"
+            else {"title": "", "strokes": [], "dimensions": [], "marks": [], "note": "", "reach": (0, 0, 1, 1)}
+        ),
         "solid": _solid(b),
         "skin": _skin(b),
-        "level": {"height": m.level.height_mm, "volume": m.level.volume_ml, "brim": m.level.brim_ml, "along": m.level.along_mm} if m.level else None,
-        "photo": None if m.photo is None else {
-            "z": np.round(m.photo.profile.z[::4], 2).tolist(), "r": np.round(m.photo.profile.r[::4], 3).tolist(), "apart": m.photo.profile.apart,
-            "checks": [{"name": c.name, "by_photo": c.by_photo, "by_hand": c.by_hand, "spread": c.spread} for c in m.photo.checks],
-            "outline": [_flat(part[::2], 1) for part in m.photo.outline.parts], "width": m.photo.outline.width, "height": m.photo.outline.height},
-    }  # fmt: skip
+        "level": (
+            {
+                "height": m.level.height_mm,
+                "volume": m.level.volume_ml,
+                "brim": m.level.brim_ml,
+                "along": m.level.along_mm,
+            }
+            if m.level
+            else None
+        ),
+        "photo": (
+            None
+            if m.photo is None
+            else {
+                "z": np.round(m.photo.profile.z[::4], 2).tolist(),
+                "r": np.round(m.photo.profile.r[::4], 3).tolist(),
+                "apart": m.photo.profile.apart,
+                "checks": [
+                    {"name": c.name, "by_photo": c.by_photo, "by_hand": c.by_hand, "spread": c.spread}
+                    for c in m.photo.checks
+                ],
+                "outline": [_flat(part[::2], 1) for part in m.photo.outline.parts],
+                "width": m.photo.outline.width,
+                "height": m.photo.outline.height,
+            }
+        ),
+    }
     seam = {name: c.error for name in ("seam_top", "seam_bottom", "edge_drift") if (c := m.consequence(name))}
     out |= seam
     if isinstance(body, Frustum) and isinstance(blank, CupBlank):
         turn = free.right - free.left
         out |= {
-            "radius_lower": body.radius_lower, "radius_upper": body.radius_upper, "slant": body.slant, "upright": body.upright,
-            "k": body.k, "rim": blank.rim_mm, "foot": blank.foot_mm, "taper_deg": math.degrees(math.asin(body.k)),
+            "radius_lower": body.radius_lower,
+            "radius_upper": body.radius_upper,
+            "slant": body.slant,
+            "upright": body.upright,
+            "k": body.k,
+            "rim": blank.rim_mm,
+            "foot": blank.foot_mm,
+            "taper_deg": math.degrees(math.asin(body.k)),
             "readable_top": readable_width(body, free.high),
-            "free_width_low": turn * body.radius_at(free.low), "free_width_high": turn * body.radius_at(free.high),
-        }  # fmt: skip
+            "free_width_low": turn * body.radius_at(free.low),
+            "free_width_high": turn * body.radius_at(free.high),
+        }
     elif isinstance(body, (Panel, MeshBody, RiseSurface)):
         out |= {"width": body.width, "height": body.height}
     elif isinstance(body, Cap):
@@ -167,9 +285,16 @@ def _strain(t: Template, drawn: bool) -> dict[str, object] | None:
     if s is None:
         return None
     areas = strain_areas(s, t.outline) if drawn else ()
-    return {"stretch": 100 * s.stretch_max, "shorten": 100 * s.shorten_max, "ratio": s.length_ratio, "share_over": 100 * s.share_over_limit,
-            "limit": None if s.limit is None else 100 * s.limit, "worst_at": s.worst_at, "before": 100 * t.before.worst if t.before else 0.0,
-            "areas": [{"step": a.step, "stretched": a.stretched, "rings": rings_of(a.region, 0.1)} for a in areas]}  # fmt: skip
+    return {
+        "stretch": 100 * s.stretch_max,
+        "shorten": 100 * s.shorten_max,
+        "ratio": s.length_ratio,
+        "share_over": 100 * s.share_over_limit,
+        "limit": None if s.limit is None else 100 * s.limit,
+        "worst_at": s.worst_at,
+        "before": 100 * t.before.worst if t.before else 0.0,
+        "areas": [{"step": a.step, "stretched": a.stretched, "rings": rings_of(a.region, 0.1)} for a in areas],
+    }
 
 
 def _along(b: Build) -> list[dict[str, float]]:
@@ -188,16 +313,31 @@ def _template(b: Build, step: str) -> dict[str, object] | None:
         return None
     s, turn = t.sector, t.right - t.left
     return {
-        "outline": rings_of(t.outline, 0.003), "free": rings_of(t.free, 0.003),
-        "zones": [ring for z in t.zones for ring in rings_of(z.region, 0.01)], "overlap": rings_of(t.overlap) if t.overlap else [],
-        "bounds": _box(t.outline.bounds), "k": t.surface.k, "r0": t.surface.scale_at(0), "left": t.left, "right": t.right,
-        "low": t.low, "high": t.high, "sector_lower": s.radius_lower if s else None, "sector_upper": s.radius_upper if s else None,
+        "outline": rings_of(t.outline, 0.003),
+        "free": rings_of(t.free, 0.003),
+        "zones": [ring for z in t.zones for ring in rings_of(z.region, 0.01)],
+        "overlap": rings_of(t.overlap) if t.overlap else [],
+        "bounds": _box(t.outline.bounds),
+        "k": t.surface.k,
+        "r0": t.surface.scale_at(0),
+        "left": t.left,
+        "right": t.right,
+        "low": t.low,
+        "high": t.high,
+        "sector_lower": s.radius_lower if s else None,
+        "sector_upper": s.radius_upper if s else None,
         "sector_angle_deg": math.degrees(s.angle) if s else None,
-        "length_lower": turn * t.surface.scale_at(t.low), "length_upper": turn * t.surface.scale_at(t.high),
-        "strain": _strain(t, step in ("unwrap", "artwork")), "along": _along(b), "slits": [(*x.start, *x.end) for x in t.slits],
-        "slit_depth": max((x.depth for x in t.slits), default=0.0), "gores": len(t.gores), "gore_width": t.gores[0].width if t.gores else 0.0,
-        "joints": [(at, math.degrees(turn)) for at, turn in t.joints], "pieces": len(shapely.get_parts(t.outline)),
-    }  # fmt: skip
+        "length_lower": turn * t.surface.scale_at(t.low),
+        "length_upper": turn * t.surface.scale_at(t.high),
+        "strain": _strain(t, step in ("unwrap", "artwork")),
+        "along": _along(b),
+        "slits": [(*x.start, *x.end) for x in t.slits],
+        "slit_depth": max((x.depth for x in t.slits), default=0.0),
+        "gores": len(t.gores),
+        "gore_width": t.gores[0].width if t.gores else 0.0,
+        "joints": [(at, math.degrees(turn)) for at, turn in t.joints],
+        "pieces": len(shapely.get_parts(t.outline)),
+    }
 
 
 def _way_figure(w: object, style: LengthStyle) -> str:
@@ -217,16 +357,28 @@ def _placed(b: Build, style: LengthStyle, step: str) -> list[dict[str, object]]:
     out = []
     h = 1e-4
     for d in b.fit.drawings:
-        x, y = b.template.surface.develop(np.array([d.a_c, d.a_c - h, d.a_c + h, d.a_c, d.a_c]),
-                                          np.array([d.s_c, d.s_c, d.s_c, d.s_c - h, d.s_c + h]))  # fmt: skip
-        out.append({
-            "file": d.file, "outline": np.round(d.outline, 3).ravel().tolist(), "centre": (float(x[0]), float(y[0])), "width": d.width,
-            "across": (float(x[2] - x[1]) / (2 * h), float(y[2] - y[1]) / (2 * h)),
-            "up": (float(x[4] - x[3]) / (2 * h), float(y[4] - y[3]) / (2 * h)),
-            "paints": [{"colour": c.colour, "rings": rings_of(c.seen)} for c in d.colours] if step == "artwork" else [],
-            "height": d.height, "way": d.way, "suggested": d.suggested, "ways": [{"way": w.way, "figure": _way_figure(w, style)} for w in d.ways],
-            "colours": len(d.colours), "pieces": sum(len(shapely.get_parts(c.seen)) for c in d.colours),
-        })  # fmt: skip
+        x, y = b.template.surface.develop(
+            np.array([d.a_c, d.a_c - h, d.a_c + h, d.a_c, d.a_c]), np.array([d.s_c, d.s_c, d.s_c, d.s_c - h, d.s_c + h])
+        )
+        out.append(
+            {
+                "file": d.file,
+                "outline": np.round(d.outline, 3).ravel().tolist(),
+                "centre": (float(x[0]), float(y[0])),
+                "width": d.width,
+                "across": (float(x[2] - x[1]) / (2 * h), float(y[2] - y[1]) / (2 * h)),
+                "up": (float(x[4] - x[3]) / (2 * h), float(y[4] - y[3]) / (2 * h)),
+                "paints": (
+                    [{"colour": c.colour, "rings": rings_of(c.seen)} for c in d.colours] if step == "artwork" else []
+                ),
+                "height": d.height,
+                "way": d.way,
+                "suggested": d.suggested,
+                "ways": [{"way": w.way, "figure": _way_figure(w, style)} for w in d.ways],
+                "colours": len(d.colours),
+                "pieces": sum(len(shapely.get_parts(c.seen)) for c in d.colours),
+            }
+        )
     return out
 
 
@@ -243,7 +395,10 @@ def _object(b: Build) -> list[dict[str, object]]:
     for layer in b.layers.layers:
         seen = shapely.simplify(layer.seen, DRAWN_TOLERANCE_MM)
         wrapped = shapely.transform(seen, back)
-        rings = [np.round(shapely.get_coordinates(r)[:-1], 5).ravel().tolist() for r in shapely.get_rings(shapely.get_parts(wrapped))]
+        rings = [
+            np.round(shapely.get_coordinates(r)[:-1], 5).ravel().tolist()
+            for r in shapely.get_rings(shapely.get_parts(wrapped))
+        ]
         out.append({"colour": layer.film_colour, "finish": layer.film.finish, "rings": rings})
     return out
 
@@ -252,12 +407,22 @@ def _layers(b: Build, style: LengthStyle) -> dict[str, object] | None:
     if b.layers is None:
         return None
     rows = [
-        {"name": la.name, "colour": la.colour, "film": la.film.id, "film_name": la.film.name, "film_colour": la.film_colour,
-         "finish": la.film.finish, "pieces": la.pieces, "weeded": la.weeded, "area": format_quantity(la.area, "mm2", style),
-         "rings": rings_of(la.region), "marks": rings_of(la.marks),
-         "places": list(la.inspection.dots[:200] + la.inspection.thin[:200])}
+        {
+            "name": la.name,
+            "colour": la.colour,
+            "film": la.film.id,
+            "film_name": la.film.name,
+            "film_colour": la.film_colour,
+            "finish": la.film.finish,
+            "pieces": la.pieces,
+            "weeded": la.weeded,
+            "area": format_quantity(la.area, "mm2", style),
+            "rings": rings_of(la.region),
+            "marks": rings_of(la.marks),
+            "places": list(la.inspection.dots[:200] + la.inspection.thin[:200]),
+        }
         for la in b.layers.layers
-    ]  # fmt: skip
+    ]
     regions = [r for la in b.layers.layers for r in (la.region, la.marks)]
     box = shapely.total_bounds(np.array(regions, dtype=object)) if regions else (0, 0, 1, 1)
     return {"layers": rows, "joint": b.layers.joint, "gap_chance": b.layers.gap_chance, "bounds": _box(tuple(box))}
@@ -269,13 +434,34 @@ def _sheets(b: Build, style: LengthStyle) -> dict[str, object] | None:
         return None
     c = s.cutter
     return {
-        "cutter": c.name, "medium": c.medium, "width": c.width_mm, "length": c.length_mm, "safe_width": c.safe_width_mm,
-        "safe_length": c.safe_length_mm, "blade": c.blade, "force": c.force, "speed": c.speed,
-        "film_area": format_quantity(s.film_area, "mm2", style), "film_cost": str(to_cents(s.film_cost)),
-        "sheets": [{"layer": x.layer.name, "colour": x.layer.film_colour, "sets": x.sets, "times": x.times, "turned": x.turned,
-                    "fits": x.fits, "width": x.width, "height": x.height, "film_area": format_quantity(x.film_area, "mm2", style),
-                    "rings": rings_of(x.cut, 0.05), "frames": rings_of(x.frames)} for x in s.sheets],
-    }  # fmt: skip
+        "cutter": c.name,
+        "medium": c.medium,
+        "width": c.width_mm,
+        "length": c.length_mm,
+        "safe_width": c.safe_width_mm,
+        "safe_length": c.safe_length_mm,
+        "blade": c.blade,
+        "force": c.force,
+        "speed": c.speed,
+        "film_area": format_quantity(s.film_area, "mm2", style),
+        "film_cost": str(to_cents(s.film_cost)),
+        "sheets": [
+            {
+                "layer": x.layer.name,
+                "colour": x.layer.film_colour,
+                "sets": x.sets,
+                "times": x.times,
+                "turned": x.turned,
+                "fits": x.fits,
+                "width": x.width,
+                "height": x.height,
+                "film_area": format_quantity(x.film_area, "mm2", style),
+                "rings": rings_of(x.cut, 0.05),
+                "frames": rings_of(x.frames),
+            }
+            for x in s.sheets
+        ],
+    }
 
 
 def _price(b: Build) -> dict[str, object] | None:
@@ -284,18 +470,39 @@ def _price(b: Build) -> dict[str, object] | None:
         return None
     lines = [{"name": x.name, "detail": x.detail, "amount": str(to_cents(x.amount))} for x in p.lines]
     total = max(float(p.price), float(p.cost), 0.01)
-    return {"currency": b.job.price.currency, "lines": lines, "cost": str(p.cost), "price": str(p.price), "profit": str(p.profit),
-            "margin": float(p.margin), "markup": float(p.markup), "batch_cost": str(p.batch_cost), "batch_price": str(p.batch_price),
-            "shares": [float(x.amount) / total for x in p.lines]}  # fmt: skip
+    return {
+        "currency": b.job.price.currency,
+        "lines": lines,
+        "cost": str(p.cost),
+        "price": str(p.price),
+        "profit": str(p.profit),
+        "margin": float(p.margin),
+        "markup": float(p.markup),
+        "batch_cost": str(p.batch_cost),
+        "batch_price": str(p.batch_price),
+        "shares": [float(x.amount) / total for x in p.lines],
+    }
 
 
-def make_scene(b: Build, style: LengthStyle, step: str, fault: WimpleError | None, fault_step: str | None) -> dict[str, object]:
+def make_scene(
+    b: Build, style: LengthStyle, step: str, fault: WimpleError | None, fault_step: str | None
+) -> dict[str, object]:
     """The scene of one step. Only what that step and the object show is drawn out."""
     return {
         "document": b.job,
         "levels": {s: b.levels[s] for s in STEPS} | ({fault_step: "stop"} if fault_step else {}),
         "verdicts": [_verdict(v, style) for v in b.verdicts],
-        "fault": {"code": fault.code, "field": fault.field, "message": fault.message, "hint": fault.hint, "places": list(fault.places)} if fault else None,
+        "fault": (
+            {
+                "code": fault.code,
+                "field": fault.field,
+                "message": fault.message,
+                "hint": fault.hint,
+                "places": list(fault.places),
+            }
+            if fault
+            else None
+        ),
         "fault_step": fault_step,
         "measure": _measure(b, style, step),
         "template": _template(b, step),
@@ -303,8 +510,16 @@ def make_scene(b: Build, style: LengthStyle, step: str, fault: WimpleError | Non
         "object": _object(b),
         "layers": _layers(b, style) if step == "layers" else None,
         "sheets": _sheets(b, style) if step == "sheets" else None,
-        "layup": None if b.layup is None or step != "layup" else {
-            "order": b.layup.order, "tape": b.layup.tape, "cautions": [c.text for c in b.layup.cautions],
-            "steps": [{"title": s.title, "text": s.words(style)} for s in b.layup.steps], "wash_from": b.layup.wash_from},
+        "layup": (
+            None
+            if b.layup is None or step != "layup"
+            else {
+                "order": b.layup.order,
+                "tape": b.layup.tape,
+                "cautions": [c.text for c in b.layup.cautions],
+                "steps": [{"title": s.title, "text": s.words(style)} for s in b.layup.steps],
+                "wash_from": b.layup.wash_from,
+            }
+        ),
         "price": _price(b) if step == "price" else None,
-    }  # fmt: skip
+    }

@@ -55,7 +55,8 @@ class FigureOut(Schema):
 
 
 class FacePart(Schema):
-    """A side that is looked at, with the largest rectangle free and readable there: where its middle is (degrees on a round body, mm on
+    """A side that is looked at, with the largest rectangle free and readable there: where its middle is (degrees on
+    a round body, mm on
     a panel; mm up), and its size."""
 
     seen_by: str
@@ -110,7 +111,8 @@ class SketchOut(Schema):
 
 
 class SkinOut(Schema):
-    """Where surface coordinates lie in space: corners with their place in the surface's own numbers (`coordinates`, pairs), in space
+    """Where surface coordinates lie in space: corners with their place in the surface's own numbers (`coordinates`,
+    pairs), in space
     (`positions`, mm) and, where the film has to give, its signed strain as a share (positive: stretched)."""
 
     left: float
@@ -201,7 +203,8 @@ class MeasureOut(Schema):
 
 
 class StrainAreaOut(Schema):
-    """Where the strain lies in one step (1: over a quarter of the limit, 2: over half, 3: over it, 4: over twice it)."""
+    """Where the strain lies in one step (1: over a quarter of the limit, 2: over half, 3: over it, 4: over twice
+    it)."""
 
     step: int
     stretched: bool

@@ -1,4 +1,5 @@
-"""Long work: making files, reading photographs, flattening patches. It reports progress, can be stopped, and is taken up again after a restart."""
+"""Long work: making files, reading photographs, flattening patches. It reports progress, can be stopped, and is
+taken up again after a restart."""
 
 from __future__ import annotations
 
@@ -37,7 +38,9 @@ def _carry_through(kind: type[W], pk: int, what: str, do: Callable[[W], dict[str
         work.end(status=Status.FAILED, error={**bad.as_dict(), "places": list(bad.places)})
     except Exception:
         logging.getLogger("wimple").exception("%s %s", kind.__name__, pk)
-        work.end(status=Status.FAILED, error=error_body("our_fault", f"The {what}, and it is not your doing.", "Try again."))
+        work.end(
+            status=Status.FAILED, error=error_body("our_fault", f"The {what}, and it is not your doing.", "Try again.")
+        )
 
 
 @task()
@@ -49,7 +52,9 @@ def make_files(export_id: int) -> None:
         drawings = export.job.files_for(document)
         built = build(document, drawings, progress=lambda step: export.say(working_on=step))
         style = export.job.workshop.length_style
-        files = all_files(built, drawings, style, lambda n, total, name: export.say(done=n, total=total, working_on=name))
+        files = all_files(
+            built, drawings, style, lambda n, total, name: export.say(done=n, total=total, working_on=name)
+        )
         return {"zip": zip_files(files), "names": [f.path for f in files]}
 
     _carry_through(Export, export_id, "files could not be made", do)
@@ -57,7 +62,8 @@ def make_files(export_id: int) -> None:
 
 @task()
 def read_photo(reading_id: int) -> None:
-    """Find the outline in one photograph; keep the picture, upright and without its metadata, and the outline beside it."""
+    """Find the outline in one photograph; keep the picture, upright and without its metadata, and the outline beside
+    it."""
 
     def do(reading: PhotoReading) -> dict[str, object]:
         picture = upright_jpeg(bytes(reading.picture))
@@ -80,7 +86,9 @@ def flatten_mesh(flattening_id: int) -> None:
 
     def do(work: Flattening) -> dict[str, object]:
         document = load_job(work.document)
-        name, data = flatten_patch(document, work.job.files_for(document), lambda what, share: work.say(working_on=what, share=share))
+        name, data = flatten_patch(
+            document, work.job.files_for(document), lambda what, share: work.say(working_on=what, share=share)
+        )
         Drawing.objects.update_or_create(job=work.job, name=name, defaults={"kind": Drawing.Kind.FOUND, "data": data})
         return {"share": 1.0}
 
@@ -89,8 +97,11 @@ def flatten_mesh(flattening_id: int) -> None:
 
 def take_up_again() -> int:
     """Enqueue what was waiting or running when the program was last stopped; returns how many."""
-    left = [(do, work.pk) for kind, do in ((Export, make_files), (PhotoReading, read_photo), (Flattening, flatten_mesh))
-            for work in kind.objects.filter(status__in=Work.LEFT).only("pk")]  # fmt: skip
+    left = [
+        (do, work.pk)
+        for kind, do in ((Export, make_files), (PhotoReading, read_photo), (Flattening, flatten_mesh))
+        for work in kind.objects.filter(status__in=Work.LEFT).only("pk")
+    ]
     for do, pk in left:
         do.enqueue(pk)
     return len(left)

@@ -105,14 +105,26 @@ class ComparisonOut(Schema):
 
 def _kept(request: HttpRequest, blank_id: int) -> ShelfBlank:
     return get_object_or_404(
-        ShelfBlank.objects.select_related("workshop").annotate(used=Count("jobs")), pk=blank_id, workshop=workshop_of(request)
+        ShelfBlank.objects.select_related("workshop").annotate(used=Count("jobs")),
+        pk=blank_id,
+        workshop=workshop_of(request),
     )
 
 
 def _card(b: ShelfBlank) -> dict[str, Any]:
-    return {"id": b.pk, "name": b.name, "kind": b.kind, "colour": b.blank.get("colour", "#ffffff"), "size": b.card.get("size", ""), "tags": b.tags,
-            "jobs": b.used, "has_picture": b.picture is not None, "changed": b.changed, "bounds": b.card.get("bounds", (0, 0, 1, 1)),
-            "outline": b.card.get("outline", [])}  # fmt: skip
+    return {
+        "id": b.pk,
+        "name": b.name,
+        "kind": b.kind,
+        "colour": b.blank.get("colour", "#ffffff"),
+        "size": b.card.get("size", ""),
+        "tags": b.tags,
+        "jobs": b.used,
+        "has_picture": b.picture is not None,
+        "changed": b.changed,
+        "bounds": b.card.get("bounds", (0, 0, 1, 1)),
+        "outline": b.card.get("outline", []),
+    }
 
 
 def _whole(b: ShelfBlank) -> dict[str, Any]:
@@ -120,8 +132,13 @@ def _whole(b: ShelfBlank) -> dict[str, Any]:
 
 
 @router.get("", response={200: ShelfOut, **_ERRORS})
-def list_shelf(request: HttpRequest, q: str = Query("", max_length=200), tag: str = Query("", max_length=60),
-               kind: str = Query("", max_length=20), start: int = Query(0, ge=0, le=10**6)) -> dict[str, object]:  # fmt: skip
+def list_shelf(
+    request: HttpRequest,
+    q: str = Query("", max_length=200),
+    tag: str = Query("", max_length=60),
+    kind: str = Query("", max_length=20),
+    start: int = Query(0, ge=0, le=10**6),
+) -> dict[str, object]:
     """What is on the Shelf: every word of `q` must stand in its name, kind, note, tags or size."""
     mine = ShelfBlank.objects.filter(workshop=workshop_of(request))
     tags = Counter(t for row in mine.exclude(tags=[]).values_list("tags", flat=True) for t in row)
@@ -158,7 +175,11 @@ def keep_blank(request: HttpRequest, wanted: KeepIn) -> tuple[int, dict[str, obj
 def export_shelf(request: HttpRequest) -> HttpResponse:
     """The whole Shelf as one JSON file."""
     body = json.dumps(keeping.exported(workshop_of(request)), ensure_ascii=False, indent=1)
-    return HttpResponse(body, content_type="application/json", headers={"Content-Disposition": 'attachment; filename="shelf.wimple.json"'})
+    return HttpResponse(
+        body,
+        content_type="application/json",
+        headers={"Content-Disposition": 'attachment; filename="shelf.wimple.json"'},
+    )
 
 
 @router.post("/import", response={201: ImportedOut, **_ERRORS})
@@ -174,14 +195,30 @@ def import_shelf(request: HttpRequest, file: File[UploadedFile]) -> tuple[int, d
 
 
 @router.get("/compare", response={200: ComparisonOut, **_ERRORS})
-def compare_two(request: HttpRequest, first: int = Query(ge=0, le=2**62), second: int = Query(ge=0, le=2**62)) -> dict[str, object]:
-    """Is this the same blank as last time? Both measurements held against each other, their spread taken into account."""
+def compare_two(
+    request: HttpRequest, first: int = Query(ge=0, le=2**62), second: int = Query(ge=0, le=2**62)
+) -> dict[str, object]:
+    """Is this the same blank as last time? Both measurements held against each other, their spread taken into
+    account."""
     a, b = _kept(request, first), _kept(request, second)
     style = a.workshop.length_style
-    found = compare(keeping.measured_blank(a.load(), a.file_bytes()), keeping.measured_blank(b.load(), b.file_bytes()), a.kind == b.kind)
+    found = compare(
+        keeping.measured_blank(a.load(), a.file_bytes()),
+        keeping.measured_blank(b.load(), b.file_bytes()),
+        a.kind == b.kind,
+    )
     fine = "mm" if style == "mm" else "in_decimal"
-    rows = [{"name": d.name, "first": format_length(d.first, fine, 1), "second": format_length(d.second, fine, 1), "apart": format_length(d.apart, fine, 2),
-             "spread": format_length(d.spread, fine, 2), "level": d.level} for d in found.differences]  # fmt: skip
+    rows = [
+        {
+            "name": d.name,
+            "first": format_length(d.first, fine, 1),
+            "second": format_length(d.second, fine, 1),
+            "apart": format_length(d.apart, fine, 2),
+            "spread": format_length(d.spread, fine, 2),
+            "level": d.level,
+        }
+        for d in found.differences
+    ]
     return {"level": found.level, "sentence": found.sentence, "differences": rows}
 
 
@@ -247,4 +284,6 @@ def get_picture(request: HttpRequest, blank_id: int) -> HttpResponse:
     kept = _kept(request, blank_id)
     if kept.picture is None:
         raise Http404
-    return HttpResponse(bytes(kept.picture), content_type="image/jpeg", headers={"Cache-Control": "private, max-age=60"})
+    return HttpResponse(
+        bytes(kept.picture), content_type="image/jpeg", headers={"Cache-Control": "private, max-age=60"}
+    )

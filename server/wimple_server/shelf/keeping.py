@@ -65,17 +65,26 @@ def card_of(blank: Blank, m: Measured, style: LengthStyle) -> dict[str, Any]:
 
 @transaction.atomic
 def keep(job: Job, name: str = "") -> ShelfBlank:
-    """Keep a job's blank; the job then counts as one that used it. Raises WimpleError for a blank that cannot be measured."""
+    """Keep a job's blank; the job then counts as one that used it. Raises WimpleError for a blank that cannot be
+    measured."""
     document = job.load()
     blank = document.blank
     files = {n: d for n, d in job.files_for(document).items() if n in files_of(blank)}
     m = measured_blank(blank, files)
-    kept = ShelfBlank(workshop=job.workshop, name=name or blank.name, kind=blank.kind, blank=blank.model_dump(mode="json"), note=blank.note,
-                      card=card_of(blank, m, job.workshop.length_style))  # fmt: skip
+    kept = ShelfBlank(
+        workshop=job.workshop,
+        name=name or blank.name,
+        kind=blank.kind,
+        blank=blank.model_dump(mode="json"),
+        note=blank.note,
+        card=card_of(blank, m, job.workshop.length_style),
+    )
     kept.write_search()
     kept.save()
     kinds = dict(job.drawings.values_list("name", "kind"))
-    ShelfFile.objects.bulk_create([ShelfFile(blank=kept, name=n, kind=kinds.get(n, "drawing"), data=d) for n, d in files.items()])
+    ShelfFile.objects.bulk_create(
+        [ShelfFile(blank=kept, name=n, kind=kinds.get(n, "drawing"), data=d) for n, d in files.items()]
+    )
     Job.objects.filter(pk=job.pk).update(shelf_blank=kept)
     return kept
 
@@ -94,8 +103,16 @@ def start_job(kept: ShelfBlank, title: str) -> Job:
 def duplicate(kept: ShelfBlank) -> ShelfBlank:
     """The same blank once more, to be changed."""
     files = list(kept.files.all())
-    twin = ShelfBlank(workshop=kept.workshop, name=f"{kept.name[:112]}, copy", kind=kept.kind, blank=kept.blank, note=kept.note,
-                      tags=kept.tags, picture=kept.picture, card=kept.card)  # fmt: skip
+    twin = ShelfBlank(
+        workshop=kept.workshop,
+        name=f"{kept.name[:112]}, copy",
+        kind=kept.kind,
+        blank=kept.blank,
+        note=kept.note,
+        tags=kept.tags,
+        picture=kept.picture,
+        card=kept.card,
+    )
     twin.write_search()
     twin.save()
     ShelfFile.objects.bulk_create([ShelfFile(blank=twin, name=f.name, kind=f.kind, data=f.data) for f in files])
@@ -115,11 +132,18 @@ def exported(workshop: Workshop) -> dict[str, Any]:
     """The whole Shelf as JSON; files and pictures in base64."""
     rows = []
     for kept in workshop.shelf.prefetch_related("files"):
-        rows.append({
-            "name": kept.name, "blank": kept.blank, "note": kept.note, "tags": kept.tags,
-            "picture": base64.b64encode(kept.picture).decode() if kept.picture else None,
-            "files": {f.name: {"kind": f.kind, "data": base64.b64encode(f.data).decode()} for f in kept.files.all()},
-        })  # fmt: skip
+        rows.append(
+            {
+                "name": kept.name,
+                "blank": kept.blank,
+                "note": kept.note,
+                "tags": kept.tags,
+                "picture": base64.b64encode(kept.picture).decode() if kept.picture else None,
+                "files": {
+                    f.name: {"kind": f.kind, "data": base64.b64encode(f.data).decode()} for f in kept.files.all()
+                },
+            }
+        )
     return {"format": FORMAT, "version": 1, "blanks": rows}
 
 
@@ -142,11 +166,23 @@ def _row(workshop: Workshop, n: int, raw: object) -> tuple[ShelfBlank, list[Shel
         raise _bad(n, f"{bad.field}: {bad.message}" if bad.field else bad.message, bad.hint) from None
     except (binascii.Error, KeyError, TypeError, AttributeError, ValueError):
         raise _bad(n, "its files or its picture cannot be read.", "Export it from a Shelf again.") from None
-    tags = [str(t)[:40] for t in raw.get("tags") or [] if str(t).strip()][:20] if isinstance(raw.get("tags"), list) else []
-    kept = ShelfBlank(workshop=workshop, name=str(raw.get("name") or blank.name)[:120], kind=blank.kind, blank=blank.model_dump(mode="json"),
-                      note=str(raw.get("note") or "")[:4000], tags=tags, picture=picture, card=card_of(blank, m, workshop.length_style))  # fmt: skip
+    tags = (
+        [str(t)[:40] for t in raw.get("tags") or [] if str(t).strip()][:20] if isinstance(raw.get("tags"), list) else []
+    )
+    kept = ShelfBlank(
+        workshop=workshop,
+        name=str(raw.get("name") or blank.name)[:120],
+        kind=blank.kind,
+        blank=blank.model_dump(mode="json"),
+        note=str(raw.get("note") or "")[:4000],
+        tags=tags,
+        picture=picture,
+        card=card_of(blank, m, workshop.length_style),
+    )
     kept.write_search()
-    return kept, [ShelfFile(name=name, kind=kind, data=data) for name, (kind, data) in files.items() if name in files_of(blank)]
+    return kept, [
+        ShelfFile(name=name, kind=kind, data=data) for name, (kind, data) in files.items() if name in files_of(blank)
+    ]
 
 
 def import_shelf(workshop: Workshop, data: bytes) -> int:
@@ -159,14 +195,20 @@ def import_shelf(workshop: Workshop, data: bytes) -> int:
     except (UnicodeDecodeError, json.JSONDecodeError, RecursionError):
         raise BadDocument("This file is not JSON.", field="file", hint="Choose a file that a Shelf exported.") from None
     if not isinstance(raw, dict) or raw.get("format") != FORMAT or not isinstance(raw.get("blanks"), list):
-        raise BadDocument("This file is not an exported Shelf.", field="file", hint=f"It must be JSON with “format”: “{FORMAT}”.")
+        raise BadDocument(
+            "This file is not an exported Shelf.", field="file", hint=f"It must be JSON with “format”: “{FORMAT}”."
+        )
     if raw.get("version") != 1:
         raise BadDocument(
-            f"Version “{raw.get('version')}” of an exported Shelf is not known here.", field="version", hint="This program reads version 1."
+            f"Version “{raw.get('version')}” of an exported Shelf is not known here.",
+            field="version",
+            hint="This program reads version 1.",
         )
     if len(raw["blanks"]) > MOST_IMPORTED:
         raise BadDocument(
-            f"The file holds {len(raw['blanks']):,} blanks.", field="blanks", hint=f"At most {MOST_IMPORTED:,} are taken at once."
+            f"The file holds {len(raw['blanks']):,} blanks.",
+            field="blanks",
+            hint=f"At most {MOST_IMPORTED:,} are taken at once.",
         )
     rows = [_row(workshop, n, row) for n, row in enumerate(raw["blanks"])]
     with transaction.atomic():

@@ -46,8 +46,12 @@ class WorkshopIn(Schema):
 
 def _session(request: HttpRequest) -> dict[str, object]:
     user = request.user if request.user.is_authenticated else None
-    return {"user": user.get_username() if user else None, "workshop": workshop_of(request) if user else None,
-            "demo": settings.DEMO, "csrf": get_token(request)}  # fmt: skip
+    return {
+        "user": user.get_username() if user else None,
+        "workshop": workshop_of(request) if user else None,
+        "demo": settings.DEMO,
+        "csrf": get_token(request),
+    }
 
 
 def _require_csrf(request: HttpRequest) -> None:

@@ -15,8 +15,16 @@ Affine = tuple[float, float, float, float, float, float]
 IDENTITY: Affine = (1.0, 0.0, 0.0, 1.0, 0.0, 0.0)
 
 _LENGTH = re.compile(r"\s*([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)\s*(%|[a-zA-Z]*)\s*$")
-_PX = {"": 1.0, "px": 1.0, "pt": 4 / 3, "pc": 16.0, "mm": PX_PER_INCH / 25.4, "cm": PX_PER_INCH / 2.54, "in": PX_PER_INCH,
-       "q": PX_PER_INCH / 101.6}  # fmt: skip
+_PX = {
+    "": 1.0,
+    "px": 1.0,
+    "pt": 4 / 3,
+    "pc": 16.0,
+    "mm": PX_PER_INCH / 25.4,
+    "cm": PX_PER_INCH / 2.54,
+    "in": PX_PER_INCH,
+    "q": PX_PER_INCH / 101.6,
+}
 _CALL = re.compile(r"(\w+)\s*\(([^)]*)\)")
 _NUMBER = re.compile(r"[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?")
 
@@ -40,8 +48,14 @@ def read_px(text: str | None, reference: float, font_size: float = 16.0) -> floa
 
 def multiply(m: Affine, n: Affine) -> Affine:
     """First `n`, then `m`."""
-    return (m[0] * n[0] + m[2] * n[1], m[1] * n[0] + m[3] * n[1], m[0] * n[2] + m[2] * n[3],
-            m[1] * n[2] + m[3] * n[3], m[0] * n[4] + m[2] * n[5] + m[4], m[1] * n[4] + m[3] * n[5] + m[5])  # fmt: skip
+    return (
+        m[0] * n[0] + m[2] * n[1],
+        m[1] * n[0] + m[3] * n[1],
+        m[0] * n[2] + m[2] * n[3],
+        m[1] * n[2] + m[3] * n[3],
+        m[0] * n[4] + m[2] * n[5] + m[4],
+        m[1] * n[4] + m[3] * n[5] + m[5],
+    )
 
 
 def _one(name: str, v: list[float]) -> Affine | None:
@@ -85,8 +99,9 @@ def largest_scale(m: Affine) -> float:
     return float(np.linalg.norm(np.array([[m[0], m[2]], [m[1], m[3]]]), 2))
 
 
-def fit_view_box(view_box: tuple[float, float, float, float], x: float, y: float, w: float, h: float,
-                 aspect: str | None) -> Affine:  # fmt: skip
+def fit_view_box(
+    view_box: tuple[float, float, float, float], x: float, y: float, w: float, h: float, aspect: str | None
+) -> Affine:
     """From a view box into the rectangle (x, y, w, h), by `preserveAspectRatio` (SVG 2, 8.6)."""
     vx, vy, vw, vh = view_box
     sx, sy = w / vw, h / vh

@@ -18,8 +18,11 @@ def page_size_px(root: etree._Element) -> tuple[float, float, tuple[float, float
     sized = bool(w and h)
     for name, value in (("width", w), ("height", h)):
         if value is not None and value <= 0:
-            raise BadDrawing(f"The drawing's {name} is {root.get(name)}.", field="drawing",
-                             hint="A page has a size above zero: set it in the drawing program and save again.")  # fmt: skip
+            raise BadDrawing(
+                f"The drawing's {name} is {root.get(name)}.",
+                field="drawing",
+                hint="A page has a size above zero: set it in the drawing program and save again.",
+            )
     if view:
         if w is None and h is None:
             w, h = view[2], view[3]

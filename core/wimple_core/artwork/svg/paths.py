@@ -51,8 +51,9 @@ class _Recorder:
         c = (d[0] + 2 / 3 * (q[0] - d[0]), d[1] + 2 / 3 * (q[1] - d[1]))
         self.curveTo(b, c, d)
 
-    def arc(self, cx: float, cy: float, rx: float, ry: float, turn: float, a0: float, da: float,
-            end: tuple[float, float]) -> None:  # fmt: skip
+    def arc(
+        self, cx: float, cy: float, rx: float, ry: float, turn: float, a0: float, da: float, end: tuple[float, float]
+    ) -> None:
         self.arcs[len(self.rows)] = (cx, cy, rx, ry, turn, a0, da)
         self.rows.append((*self.at, *self.at, *end, *end))
         self.at = end
@@ -130,7 +131,9 @@ def _flatten(pen: _Recorder, tolerance: float) -> list[Polyline]:
         points[first[i] : first[i + 1], 1] = cy + x * math.sin(tilt) + y * math.cos(tilt)
         points[first[i + 1] - 1] = rows[i, 3]
     bounds = [first[s] for s in pen.starts] + [first[-1]]
-    return [Polyline(points[a:b], closed) for a, b, closed in zip(bounds[:-1], bounds[1:], pen.closed, strict=True) if b > a]
+    return [
+        Polyline(points[a:b], closed) for a, b, closed in zip(bounds[:-1], bounds[1:], pen.closed, strict=True) if b > a
+    ]
 
 
 def flatten_path(d: str, tolerance: float) -> tuple[list[Polyline], bool]:

@@ -37,9 +37,27 @@ MOST_USES = 20_000
 DEEPEST = 60
 _SHAPES = frozenset(SVG + n for n in ("path", "rect", "circle", "ellipse", "line", "polyline", "polygon"))
 _CONTAINERS = frozenset(SVG + n for n in ("g", "a", "svg", "switch", "symbol"))
-_SILENT = frozenset(SVG + n for n in (
-    "defs", "style", "title", "metadata", "linearGradient", "radialGradient", "pattern", "clipPath", "mask",
-    "marker", "filter", "symbol", "script", "view", "font", "cursor"))  # fmt: skip
+_SILENT = frozenset(
+    SVG + n
+    for n in (
+        "defs",
+        "style",
+        "title",
+        "metadata",
+        "linearGradient",
+        "radialGradient",
+        "pattern",
+        "clipPath",
+        "mask",
+        "marker",
+        "filter",
+        "symbol",
+        "script",
+        "view",
+        "font",
+        "cursor",
+    )
+)
 _IDENTITY_STYLE = {**INHERITED, **OWN}
 
 
@@ -88,7 +106,9 @@ class _Reader:
         else:
             read = read_colour(text)
         if read is None:
-            self.note("colour", f"“{text[:40]}”", "this colour is not known, so black stands in; choose the film's colour")
+            self.note(
+                "colour", f"“{text[:40]}”", "this colour is not known, so black stands in; choose the film's colour"
+            )
             read = ("#000000", 1.0) if name == "fill" else None
             if read is None:
                 return None
@@ -138,11 +158,15 @@ class _Reader:
             if all(v is not None and v >= 0 for v in read) and sum(v or 0.0 for v in read) > 0:
                 dashes = [v or 0.0 for v in read]
         return stroke_region(
-            lines, 1.0 if width is None else width,
-            join=style["stroke-linejoin"], cap=style["stroke-linecap"],
-            mitre_limit=positive(style["stroke-miterlimit"], 4.0), dashes=dashes,
-            dash_offset=read_px(style["stroke-dashoffset"], diagonal) or 0.0, tolerance=tolerance,
-        )  # fmt: skip
+            lines,
+            1.0 if width is None else width,
+            join=style["stroke-linejoin"],
+            cap=style["stroke-linecap"],
+            mitre_limit=positive(style["stroke-miterlimit"], 4.0),
+            dashes=dashes,
+            dash_offset=read_px(style["stroke-dashoffset"], diagonal) or 0.0,
+            tolerance=tolerance,
+        )
 
     def add(self, region: BaseGeometry, colour: str, clip: BaseGeometry | None) -> None:
         if clip is not None and not shapely.contains(clip, region):
@@ -196,7 +220,9 @@ class _Reader:
         style = cascade(frame.style, own)
         if style["display"] == "none":
             return
-        style.update({"fill": "#000", "stroke": "none", "fill-opacity": "1", "opacity": "1", "fill-rule": style["clip-rule"]})
+        style.update(
+            {"fill": "#000", "stroke": "none", "fill-opacity": "1", "opacity": "1", "fill-rule": style["clip-rule"]}
+        )
         m = read_transform(style["transform"])
         inner = replace(frame, style=style, matrix=multiply(frame.matrix, m or IDENTITY))
         inner = self.clipped(el, inner)
@@ -205,7 +231,14 @@ class _Reader:
         elif el.tag == f"{SVG}use":
             target = self.target_of(el)
             if target is not None and target.tag in _SHAPES:
-                shift = (1.0, 0.0, 0.0, 1.0, length_px(el, own, "x", inner, self.note), length_px(el, own, "y", inner, self.note))
+                shift = (
+                    1.0,
+                    0.0,
+                    0.0,
+                    1.0,
+                    length_px(el, own, "x", inner, self.note),
+                    length_px(el, own, "y", inner, self.note),
+                )
                 self.clip_child(target, replace(inner, matrix=multiply(inner.matrix, shift)))
 
     def user_bounds(self, el: etree._Element, frame: Frame) -> tuple[float, float, float, float] | None:
@@ -243,7 +276,9 @@ class _Reader:
             return
         m = read_transform(style["transform"])
         if m is None:
-            self.note("transform", name_of(el), f"its transform “{style['transform'][:40]}” is damaged, so it is left out")
+            self.note(
+                "transform", name_of(el), f"its transform “{style['transform'][:40]}” is damaged, so it is left out"
+            )
             return
         inner = replace(frame, style=style, matrix=multiply(frame.matrix, m), opacity=opacity, depth=frame.depth + 1)
         inner = self.clipped(el, inner)
@@ -283,7 +318,9 @@ class _Reader:
         elif kind == "foreignObject":
             self.note("foreign", name_of(el), "it is not drawing, so it is not taken")
         elif (
-            el.tag not in _SILENT and el.tag.startswith(SVG) and kind not in ("desc", "set", "animate", "animateTransform", "animateMotion")
+            el.tag not in _SILENT
+            and el.tag.startswith(SVG)
+            and kind not in ("desc", "set", "animate", "animateTransform", "animateMotion")
         ):
             self.note("element", f"<{kind}>", "this kind of element is not taken")
 
@@ -293,9 +330,19 @@ class _Reader:
         if target is None:
             return
         if self.uses > MOST_USES:
-            raise BadDrawing(f"The drawing repeats its parts more than {MOST_USES} times.", field="drawing",
-                             hint="Simplify it: a symbol that holds copies of copies grows without end.")  # fmt: skip
-        shift: Affine = (1.0, 0.0, 0.0, 1.0, length_px(el, own, "x", frame, self.note), length_px(el, own, "y", frame, self.note))
+            raise BadDrawing(
+                f"The drawing repeats its parts more than {MOST_USES} times.",
+                field="drawing",
+                hint="Simplify it: a symbol that holds copies of copies grows without end.",
+            )
+        shift: Affine = (
+            1.0,
+            0.0,
+            0.0,
+            1.0,
+            length_px(el, own, "x", frame, self.note),
+            length_px(el, own, "y", frame, self.note),
+        )
         inner = replace(frame, matrix=multiply(frame.matrix, shift), depth=frame.depth + 1)
         self.using.append(target)
         try:
@@ -304,10 +351,16 @@ class _Reader:
                 style = cascade(frame.style, target_own)
                 style["opacity"] = target_own.get("opacity", "1")
                 m = read_transform(target_own.get("transform")) or IDENTITY
-                inner = replace(inner, style=style, matrix=multiply(inner.matrix, m),
-                                opacity=inner.opacity * fraction(style["opacity"]))  # fmt: skip
-                size = [length_px(el, own, n, inner, self.note, length_px(target, target_own, n, inner, self.note, full))
-                        for n, full in (("width", frame.width), ("height", frame.height))]  # fmt: skip
+                inner = replace(
+                    inner,
+                    style=style,
+                    matrix=multiply(inner.matrix, m),
+                    opacity=inner.opacity * fraction(style["opacity"]),
+                )
+                size = [
+                    length_px(el, own, n, inner, self.note, length_px(target, target_own, n, inner, self.note, full))
+                    for n, full in (("width", frame.width), ("height", frame.height))
+                ]
                 self.viewport(target, {}, inner, *size)
             else:
                 self.element(target, inner)
@@ -319,7 +372,9 @@ class _Reader:
         if width <= 0 or height <= 0:
             return
         x, y = (
-            (length_px(el, own, "x", frame, self.note), length_px(el, own, "y", frame, self.note)) if el.tag == f"{SVG}svg" else (0.0, 0.0)
+            (length_px(el, own, "x", frame, self.note), length_px(el, own, "y", frame, self.note))
+            if el.tag == f"{SVG}svg"
+            else (0.0, 0.0)
         )
         clip = frame.clip
         if frame.style["overflow"] not in ("visible", "auto"):
@@ -363,8 +418,11 @@ def read_svg(data: bytes, tolerance: float = 0.01) -> Artwork:
     paints = [p for p in reader.paints if math.isfinite(p.region.area)]
     if not paints:
         why = "; ".join(f"{n.what}: {n.reason}" for n in list(reader.notes.values())[:3] if n.code != "artwork.size")
-        raise BadDrawing("Nothing in the drawing is painted.", field="drawing",
-                         hint=why or "Give its shapes a fill or a stroke, and check that they lie on the page.")  # fmt: skip
+        raise BadDrawing(
+            "Nothing in the drawing is painted.",
+            field="drawing",
+            hint=why or "Give its shapes a fill or a stroke, and check that they lie on the page.",
+        )
     height_mm = height * MM_PER_PX
     flip = np.array([1.0, -1.0])
     turned = tuple(Paint(shapely.transform(p.region, lambda c: c * flip + (0.0, height_mm)), p.colour) for p in paints)

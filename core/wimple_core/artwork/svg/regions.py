@@ -77,7 +77,9 @@ def _dash(points: Array, closed: bool, pattern: Array, offset: float) -> list[Po
     total, period = float(length[-1]), float(pattern.sum())
     if total == 0 or period <= 0 or total / period > 20_000:
         return [Polyline(points, closed)]
-    edges = np.concatenate([[0.0], np.cumsum(np.tile(pattern, math.ceil((total + period) / period) + 1))]) - offset % period
+    edges = (
+        np.concatenate([[0.0], np.cumsum(np.tile(pattern, math.ceil((total + period) / period) + 1))]) - offset % period
+    )
     out = []
     for a, b in zip(edges[:-1:2], edges[1::2], strict=False):
         a, b = max(a, 0.0), min(b, total)
@@ -127,7 +129,9 @@ def stroke_region(
         return EMPTY
     step = 2 * math.acos(max(0.0, 1 - tolerance / half)) if tolerance < half else math.pi / 4
     quad_segs = min(256, max(4, math.ceil(math.pi / 2 / min(step, math.pi / 18))))
-    cap_style: Literal["round", "flat", "square"] = "round" if cap == "round" else "square" if cap == "square" else "flat"
+    cap_style: Literal["round", "flat", "square"] = (
+        "round" if cap == "round" else "square" if cap == "square" else "flat"
+    )
     join_style: Literal["round", "bevel"] = "round" if join == "round" else "bevel"
     if dashes:
         pattern = np.abs(np.asarray(dashes, dtype=np.float64))

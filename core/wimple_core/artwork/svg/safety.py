@@ -27,11 +27,17 @@ def _text_of(data: bytes) -> str:
             with gzip.GzipFile(fileobj=io.BytesIO(data)) as packed:
                 data = packed.read(MOST_BYTES + 1)
         except (OSError, EOFError) as bad:
-            raise BadDrawing("The file is packed, and the packing is damaged.", field=_FIELD,
-                             hint="Save the drawing again as plain SVG.") from bad  # fmt: skip
+            raise BadDrawing(
+                "The file is packed, and the packing is damaged.",
+                field=_FIELD,
+                hint="Save the drawing again as plain SVG.",
+            ) from bad
     if len(data) > MOST_BYTES:
-        raise BadDrawing(f"The file has {len(data) / 1e6:.0f} MB.", field=_FIELD,
-                         hint=f"At most {MOST_BYTES // 1_000_000} MB are read: simplify the drawing, or take pictures out.")  # fmt: skip
+        raise BadDrawing(
+            f"The file has {len(data) / 1e6:.0f} MB.",
+            field=_FIELD,
+            hint=f"At most {MOST_BYTES // 1_000_000} MB are read: simplify the drawing, or take pictures out.",
+        )
     if not data.strip():
         raise BadDrawing("The file is empty.", field=_FIELD, hint="Save the drawing again as SVG and choose that file.")
     if data[:2] in (b"\xff\xfe", b"\xfe\xff"):
@@ -51,11 +57,17 @@ def _without_doctype(text: str) -> str:
     entities: dict[str, str] = {}
     for parameter, name, external, value in _ENTITY.findall(found.group(1) or ""):
         if external or parameter:
-            raise BadDrawing(f"The file draws in another file through the entity “{name}”.", field=_FIELD,
-                             hint="Nothing outside the drawing is ever fetched: save it again as plain SVG.")  # fmt: skip
+            raise BadDrawing(
+                f"The file draws in another file through the entity “{name}”.",
+                field=_FIELD,
+                hint="Nothing outside the drawing is ever fetched: save it again as plain SVG.",
+            )
         if "&" in value and not re.fullmatch(r"[^&]*(&#\w+;[^&]*)*", value):
-            raise BadDrawing(f"The entity “{name}” is built from other entities, which may grow without end.", field=_FIELD,
-                             hint="Save it again as plain SVG, without entities.")  # fmt: skip
+            raise BadDrawing(
+                f"The entity “{name}” is built from other entities, which may grow without end.",
+                field=_FIELD,
+                hint="Save it again as plain SVG, without entities.",
+            )
         entities[name] = value[1:-1]
     body = text[: found.start()] + text[found.end() :]
     if not entities:
@@ -63,46 +75,82 @@ def _without_doctype(text: str) -> str:
     names = "|".join(map(re.escape, entities))
     uses = re.findall(f"&({names});", body)
     if sum(len(entities[u]) for u in uses) + len(body) > MOST_BYTES:
-        raise BadDrawing("The file's entities expand to more than is read.", field=_FIELD,
-                         hint="Save it again as plain SVG, without entities.")  # fmt: skip
+        raise BadDrawing(
+            "The file's entities expand to more than is read.",
+            field=_FIELD,
+            hint="Save it again as plain SVG, without entities.",
+        )
     return re.sub(f"&({names});", lambda m: entities[m.group(1)], body)
 
 
 def parse_svg(data: bytes) -> etree._Element:
     """The root element of an SVG file. Raises BadDrawing for what is not one, is cut short, too large or unsafe."""
     text = re.sub(r"^\s*<\?xml[^>]*\?>", "", _without_doctype(_text_of(data)), count=1)
-    parser = etree.XMLParser(resolve_entities=False, no_network=True, load_dtd=False, huge_tree=False,
-                             remove_comments=True, remove_pis=True)  # fmt: skip
+    parser = etree.XMLParser(
+        resolve_entities=False, no_network=True, load_dtd=False, huge_tree=False, remove_comments=True, remove_pis=True
+    )
     try:
         root = etree.fromstring(text.strip().encode("utf-8"), parser)
     except etree.XMLSyntaxError as bad:
         if "<svg" not in text[:5000]:
-            raise BadDrawing("This is not an SVG drawing.", field=_FIELD,
-                             hint="Choose a file that your drawing program saved as SVG.") from None  # fmt: skip
+            raise BadDrawing(
+                "This is not an SVG drawing.",
+                field=_FIELD,
+                hint="Choose a file that your drawing program saved as SVG.",
+            ) from None
         line = bad.position[0] if bad.position else 1
-        raise BadDrawing(f"The drawing breaks off or is damaged near line {line}.", field=_FIELD,
-                         hint="Save it again as SVG, or download it once more.") from None  # fmt: skip
+        raise BadDrawing(
+            f"The drawing breaks off or is damaged near line {line}.",
+            field=_FIELD,
+            hint="Save it again as SVG, or download it once more.",
+        ) from None
     if root.tag not in (f"{SVG}svg", "svg"):
-        raise BadDrawing(f"This is XML, but not a drawing: its outermost element is “{etree.QName(root).localname}”.",
-                         field=_FIELD, hint="Choose a file that your drawing program saved as SVG.")  # fmt: skip
+        raise BadDrawing(
+            f"This is XML, but not a drawing: its outermost element is “{etree.QName(root).localname}”.",
+            field=_FIELD,
+            hint="Choose a file that your drawing program saved as SVG.",
+        )
     if root.tag == "svg":
         for el in root.iter(etree.Element):
             if "}" not in el.tag:
                 el.tag = SVG + el.tag
     count = sum(1 for _ in root.iter())
     if count > MOST_ELEMENTS:
-        raise BadDrawing(f"The drawing has {count} elements.", field=_FIELD,
-                         hint=f"At most {MOST_ELEMENTS} are read: simplify it.")  # fmt: skip
-    numbers = sum(len(re.findall(r"\d+", v)) for el in root.iter(etree.Element)
-                  for v in (el.get("d"), el.get("points")) if v and len(v) > 2000)  # fmt: skip
+        raise BadDrawing(
+            f"The drawing has {count} elements.", field=_FIELD, hint=f"At most {MOST_ELEMENTS} are read: simplify it."
+        )
+    numbers = sum(
+        len(re.findall(r"\d+", v))
+        for el in root.iter(etree.Element)
+        for v in (el.get("d"), el.get("points"))
+        if v and len(v) > 2000
+    )
     if numbers > 2 * MOST_NUMBERS:
-        raise BadDrawing(f"The drawing has about {numbers // 4:,} points.", field=_FIELD,
-                         hint=f"At most about {MOST_NUMBERS // 2:,} are read: simplify its paths.")  # fmt: skip
+        raise BadDrawing(
+            f"The drawing has about {numbers // 4:,} points.",
+            field=_FIELD,
+            hint=f"At most about {MOST_NUMBERS // 2:,} are read: simplify its paths.",
+        )
     return root
 
 
-_DROPPED = {"script", "foreignObject", "iframe", "object", "embed", "audio", "video", "image", "animate", "set",
-            "animateTransform", "animateMotion", "metadata", "handler", "listener"}  # fmt: skip
+_DROPPED = {
+    "script",
+    "foreignObject",
+    "iframe",
+    "object",
+    "embed",
+    "audio",
+    "video",
+    "image",
+    "animate",
+    "set",
+    "animateTransform",
+    "animateMotion",
+    "metadata",
+    "handler",
+    "listener",
+}
 _OUTSIDE_URL = re.compile(r"url\(\s*['\"]?(?!\s*['\"]?#)[^)]*\)", re.IGNORECASE)
 
 
@@ -124,7 +172,12 @@ def clean_svg(data: bytes) -> bytes:
             continue
         for key, value in list(el.attrib.items()):
             local = etree.QName(key).localname.lower()
-            if local.startswith("on") or (local == "href" and not value.strip().startswith("#")) or local == "src" or local == "base":
+            if (
+                local.startswith("on")
+                or (local == "href" and not value.strip().startswith("#"))
+                or local == "src"
+                or local == "base"
+            ):
                 del el.attrib[key]
             elif "url(" in value.lower():
                 el.set(key, _OUTSIDE_URL.sub("none", value))

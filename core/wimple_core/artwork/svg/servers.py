@@ -25,7 +25,9 @@ def _stops(server: etree._Element, by_id: Mapping[str, etree._Element]) -> list[
     return []
 
 
-def flat_colour(server: etree._Element, by_id: Mapping[str, etree._Element], sheet: StyleSheet) -> tuple[str, float] | None:
+def flat_colour(
+    server: etree._Element, by_id: Mapping[str, etree._Element], sheet: StyleSheet
+) -> tuple[str, float] | None:
     """The mean colour of a gradient over its length, or a pattern's first colour; None where it paints nothing."""
     base = {**INHERITED, **OWN}
     if server.tag == f"{SVG}pattern":

@@ -16,7 +16,9 @@ TakeNote = Callable[[str, str, str], None]
 """Takes down a code, what it was, and why it was not taken as it stood."""
 
 
-def length_px(el: etree._Element, own: dict[str, str], name: str, frame: Frame, note: TakeNote, default: float = 0.0) -> float:
+def length_px(
+    el: etree._Element, own: dict[str, str], name: str, frame: Frame, note: TakeNote, default: float = 0.0
+) -> float:
     """A geometry attribute of an element in user units, percentages of the viewport; noted where it is no length."""
     text = own.get(name, el.get(name))
     if text is None or text == "auto":
@@ -32,7 +34,9 @@ def length_px(el: etree._Element, own: dict[str, str], name: str, frame: Frame, 
     return value
 
 
-def shape_lines(el: etree._Element, own: dict[str, str], frame: Frame, tolerance: float, note: TakeNote) -> list[paths.Polyline]:
+def shape_lines(
+    el: etree._Element, own: dict[str, str], frame: Frame, tolerance: float, note: TakeNote
+) -> list[paths.Polyline]:
     """A basic shape or path, flattened, in user units."""
 
     def get(name: str) -> float:

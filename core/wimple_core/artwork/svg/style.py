@@ -14,16 +14,38 @@ from lxml import etree
 from .safety import SVG
 
 INHERITED: dict[str, str] = {
-    "fill": "#000", "fill-rule": "nonzero", "fill-opacity": "1", "stroke": "none", "stroke-width": "1",
-    "stroke-linejoin": "miter", "stroke-linecap": "butt", "stroke-miterlimit": "4", "stroke-dasharray": "none",
-    "stroke-dashoffset": "0", "stroke-opacity": "1", "color": "#000", "visibility": "visible",
-    "clip-rule": "nonzero", "font-size": "16px", "paint-order": "normal",
-}  # fmt: skip
+    "fill": "#000",
+    "fill-rule": "nonzero",
+    "fill-opacity": "1",
+    "stroke": "none",
+    "stroke-width": "1",
+    "stroke-linejoin": "miter",
+    "stroke-linecap": "butt",
+    "stroke-miterlimit": "4",
+    "stroke-dasharray": "none",
+    "stroke-dashoffset": "0",
+    "stroke-opacity": "1",
+    "color": "#000",
+    "visibility": "visible",
+    "clip-rule": "nonzero",
+    "font-size": "16px",
+    "paint-order": "normal",
+}
 OWN: dict[str, str] = {
-    "display": "inline", "opacity": "1", "clip-path": "none", "mask": "none", "filter": "none", "overflow": "",
-    "stop-color": "#000", "stop-opacity": "1", "transform": "", "marker-start": "none", "marker-mid": "none",
-    "marker-end": "none", "mix-blend-mode": "normal",
-}  # fmt: skip
+    "display": "inline",
+    "opacity": "1",
+    "clip-path": "none",
+    "mask": "none",
+    "filter": "none",
+    "overflow": "",
+    "stop-color": "#000",
+    "stop-opacity": "1",
+    "transform": "",
+    "marker-start": "none",
+    "marker-mid": "none",
+    "marker-end": "none",
+    "mix-blend-mode": "normal",
+}
 _GEOMETRY = ("d", "x", "y", "cx", "cy", "r", "rx", "ry", "width", "height")
 _KNOWN = frozenset(INHERITED) | frozenset(OWN) | frozenset(_GEOMETRY)
 
@@ -55,7 +77,9 @@ class StyleSheet:
     def _read(self, text: str) -> None:
         for rule in tinycss2.parse_stylesheet(text, skip_comments=True, skip_whitespace=True):
             if rule.type == "at-rule" and rule.lower_at_keyword == "media" and rule.content:
-                if "print" not in tinycss2.serialize(rule.prelude) and "prefers" not in tinycss2.serialize(rule.prelude):
+                if "print" not in tinycss2.serialize(rule.prelude) and "prefers" not in tinycss2.serialize(
+                    rule.prelude
+                ):
                     self._read(tinycss2.serialize(rule.content))
                 continue
             if rule.type != "qualified-rule":

@@ -16,13 +16,32 @@ from ....jobs.models import Drawing, Job
 from ....shelf.keeping import keep
 from ...models import Membership, Workshop
 
-DEMO_JOBS = ("two-section-bottle", "telescope-dome", "lid-insert", "case-lid", "comet-door", "star-atlas-mug", "perihelion-cup")
+DEMO_JOBS = (
+    "two-section-bottle",
+    "telescope-dome",
+    "lid-insert",
+    "case-lid",
+    "comet-door",
+    "star-atlas-mug",
+    "perihelion-cup",
+)
 DEMO_SHELF = {
-    "perihelion-cup": ("enamel", "tapered"), "star-atlas-mug": ("steel", "handle"), "two-section-bottle": ("steel", "bottle"),
-    "bellied-mug": ("stoneware", "handle"), "telescope-dome": ("dome", "observatory"), "door-panel": ("van",), "bent-flap": ("van",),
-    "case-lid": ("case",), "lid-insert": ("candle",), "hexagon-board": ("board",), "oval-plaque": ("gate",), "round-flap": ("van",),
-    "signpost": ("path",), "eight-sided-tin": ("tin",), "dome-40": ("scan", "observatory"),
-}  # fmt: skip
+    "perihelion-cup": ("enamel", "tapered"),
+    "star-atlas-mug": ("steel", "handle"),
+    "two-section-bottle": ("steel", "bottle"),
+    "bellied-mug": ("stoneware", "handle"),
+    "telescope-dome": ("dome", "observatory"),
+    "door-panel": ("van",),
+    "bent-flap": ("van",),
+    "case-lid": ("case",),
+    "lid-insert": ("candle",),
+    "hexagon-board": ("board",),
+    "oval-plaque": ("gate",),
+    "round-flap": ("van",),
+    "signpost": ("path",),
+    "eight-sided-tin": ("tin",),
+    "dome-40": ("scan", "observatory"),
+}
 """Blanks on the demo's Shelf, by the example they are taken from, with their tags."""
 
 
