@@ -4,15 +4,33 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Literal, Self
+
+LengthStyle = Literal["mm", "in_fraction", "in_decimal"]
+"""How a workshop reads lengths."""
+
+
+def _worded(text: str, style: LengthStyle) -> str:
+    # Reading lengths raises errors, and errors write lengths: one of both has to wait for the other.
+    from .units import worded
+
+    return worded(text, style)
 
 
 @dataclass(frozen=True)
 class FieldFault:
-    """One field that cannot be used: where it is, what is wrong, what would be right."""
+    """One field that cannot be used: where it is, what is wrong, what would be right.
+
+    Its figures travel in the text (`units.carried`) and are written out in a workshop's units by `in_units`.
+    """
 
     field: str
     message: str
     hint: str = ""
+
+    def in_units(self, style: LengthStyle) -> FieldFault:
+        """The same with its figures written out."""
+        return FieldFault(self.field, _worded(self.message, style), _worded(self.hint, style))
 
 
 class WimpleError(Exception):
@@ -20,27 +38,56 @@ class WimpleError(Exception):
 
     Attributes: `code` (stable, for programs), `message` (what is wrong, with the value), `field` (path in the
     job document, or empty), `hint` (what would be right), `faults` (all fields at fault, the first being this one).
+    Figures in them are in mm; `as_dict` writes them in a workshop's units.
     """
 
     code = "error"
 
     def __init__(self, message: str, *, field: str = "", hint: str = "", faults: Sequence[FieldFault] = ()) -> None:
         super().__init__(message)
-        self.message = message
-        self.field = field
-        self.hint = hint
+        self.carried: tuple[FieldFault, ...] = tuple(faults) or (FieldFault(field, message, hint),)
+        self._first = FieldFault(field, message, hint)
         self.places: tuple[tuple[float, float, float], ...] = ()
         """Where on the body it is wrong, mm, where that can be shown."""
-        self.faults: tuple[FieldFault, ...] = tuple(faults) or (FieldFault(field, message, hint),)
 
-    def as_dict(self) -> dict[str, object]:
-        """The one JSON shape of an error."""
+    @property
+    def message(self) -> str:
+        return self._first.in_units("mm").message
+
+    @property
+    def hint(self) -> str:
+        return self._first.in_units("mm").hint
+
+    @property
+    def field(self) -> str:
+        return self._first.field
+
+    @property
+    def faults(self) -> tuple[FieldFault, ...]:
+        return tuple(f.in_units("mm") for f in self.carried)
+
+    def __str__(self) -> str:
+        return self.message
+
+    def within(self, path: str, subject: str = "") -> Self:
+        """The same error as seen from further out: its fields below `path`, its subject named before its words."""
+        faults = [
+            FieldFault(f"{path}.{f.field}" if f.field else path, f"{subject}{f.message}", f.hint) for f in self.carried
+        ]
+        out = type(self)(faults[0].message, field=faults[0].field, hint=faults[0].hint, faults=faults)
+        out.places = self.places
+        return out
+
+    def as_dict(self, style: LengthStyle = "mm") -> dict[str, object]:
+        """The one JSON shape of an error, its figures in those units."""
+        first = self._first.in_units(style)
+        faults = [f.in_units(style) for f in self.carried]
         return {
             "code": self.code,
-            "message": self.message,
-            "field": self.field,
-            "hint": self.hint,
-            "faults": [{"field": f.field, "message": f.message, "hint": f.hint} for f in self.faults],
+            "message": first.message,
+            "field": first.field,
+            "hint": first.hint,
+            "faults": [{"field": f.field, "message": f.message, "hint": f.hint} for f in faults],
         }
 
 

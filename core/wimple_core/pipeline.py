@@ -16,10 +16,9 @@ from typing import Any, TypeVar
 from .artwork import read_outline, read_svg
 from .built import Build
 from .errors import BadDrawing, BadReading
-from .fit import fit, tolerance_for
-from .fit.placed import Separated, prepare
+from .fit import Separated, fit, prepare, source_of, tolerance_for
 from .job import Job
-from .job.blanks import Blank, DomeBlank, MeshBlank, PanelBlank, RevolutionBlank, RisePanelBlank
+from .job.blanks import Blank, MeshBlank, PanelBlank
 from .job.files import OUTLINE_OF_PHOTO, PATCH_OF_MESH, files_of
 from .job.tables import film_by_id
 from .layers import make_layers
@@ -111,11 +110,6 @@ def given_for(blank: Blank, drawings: Drawings, cache: StageCache) -> Given:
     return Given(outline, mesh, found)
 
 
-def _strained(blank: Blank) -> bool:
-    """Does the film have to give on this blank, so that its limit counts?"""
-    return isinstance(blank, (RevolutionBlank, DomeBlank, RisePanelBlank, MeshBlank))
-
-
 def patch_name(job: Job, drawings: Drawings) -> str:
     """Under which name the flattened patch of a job's mesh is kept beside it: it tells mesh, unit and choice."""
     assert isinstance(job.blank, MeshBlank)
@@ -152,19 +146,19 @@ def _separated(job: Job, drawings: Drawings, cache: StageCache) -> dict[str, Sep
     for d in job.drawings:
         finest[d.file] = max(finest.get(d.file, 0.0), d.placement.width_mm)
     for i, d in enumerate(job.drawings):
-        if d.file in out:
+        if source_of(d) in out:
             continue
         data = drawing_in(drawings, d.file, i)
         digest = hashlib.sha256(data).hexdigest()
         try:
             rough = cache.get(("size", digest), lambda data=data: _natural_width(data))  # type: ignore[misc]
             tolerance = tolerance_for(rough, finest[d.file])
-            out[d.file] = cache.get(
-                ("drawing", digest, tolerance),
-                lambda data=data, t=tolerance: prepare(read_svg(data, t)),  # type: ignore[misc]
+            out[source_of(d)] = cache.get(
+                ("drawing", digest, tolerance, d.shades),
+                lambda data=data, t=tolerance, n=d.shades: prepare(read_svg(data, t, n)),  # type: ignore[misc]
             )
         except BadDrawing as bad:
-            raise BadDrawing(f"“{d.file}”: {bad.message}", field=f"drawings.{i}.file", hint=bad.hint) from None
+            raise bad.within(f"drawings.{i}", f"“{d.file}”: ") from None
     return out
 
 
@@ -203,13 +197,13 @@ def build(
     key: tuple[object, ...] = (job.blank, digests_of_blank, job.wrap)
     if last >= 1:
         film = film_by_id(job.layers.default_film, "layers.default_film")
-        key = (*key, film.takes_strain_percent) if _strained(job.blank) else key
+        key = (*key, film.thickness_um, film.takes_strain_percent)
         stage("unwrap", key, lambda: unwrap(job.blank, job.wrap, measured, film, kept_patch(job, drawings), at_once))
     if last >= 2:
         separated = _separated(job, drawings, kept)
         digests = tuple(hashlib.sha256(drawings[d.file]).hexdigest() for d in job.drawings)
         key = (*key, job.drawings, digests)
-        stage("artwork", key, lambda: fit(job.blank, job.drawings, separated, measured, found["template"]))
+        stage("artwork", key, lambda: fit(job.blank, job.drawings, separated, found["template"]))
     if last >= 3:
         weed = job.sheets.weed_box_away_mm
         key = (*key, job.layers, weed)
@@ -224,5 +218,9 @@ def build(
             lambda: plan_layup(job.blank, measured, found["fit"], found["layers"], found["sheets"], job.layup),
         )
     if last >= 6:
-        stage("price", (*key, job.price), lambda: price_job(found["sheets"], job.price, job.quantity))
+        stage(
+            "price",
+            (*key, job.layup, job.price),
+            lambda: price_job(found["sheets"], job.price, found["layup"], job.quantity),
+        )
     return Build(job, measured, **found)

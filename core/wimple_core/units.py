@@ -11,14 +11,13 @@ import unicodedata
 from fractions import Fraction
 from typing import Literal
 
-from .errors import BadReading
+from .errors import BadReading, LengthStyle
 
 MM_PER_INCH = 25.4
 ML_PER_FLUID_OUNCE = 29.5735295625
 SIXTY_FOURTHS = 64
 """Inches are shown to the nearest 1/64, the finest mark on a maker's rule."""
 
-LengthStyle = Literal["mm", "in_fraction", "in_decimal"]
 
 _LENGTH_UNITS = {
     "mm": 1.0,
@@ -34,8 +33,14 @@ _LENGTH_UNITS = {
     '"': MM_PER_INCH,
     "″": MM_PER_INCH,
     "”": MM_PER_INCH,
-    "ft": 12 * MM_PER_INCH,
+    "ft": 304.8,
+    "foot": 304.8,
+    "feet": 304.8,
+    "'": 304.8,
+    "′": 304.8,
+    "’": 304.8,
 }
+_INCHES = {u: _LENGTH_UNITS[u] for u in ("in", "inch", "inches", '"', "″", "”")}
 _VOLUME_UNITS = {
     "ml": 1.0,
     "cl": 10.0,
@@ -58,7 +63,7 @@ _NUMBER = re.compile(
 def _spell_out_fractions(text: str) -> str:
     out = []
     for ch in text:
-        if unicodedata.category(ch) == "No":
+        if "FRACTION" in unicodedata.name(ch, ""):
             f = Fraction(unicodedata.numeric(ch)).limit_denominator(SIXTY_FOURTHS)
             out.append(f" {f.numerator}/{f.denominator}")
         else:
@@ -66,10 +71,41 @@ def _spell_out_fractions(text: str) -> str:
     return "".join(out).replace("⁄", "/").replace("−", "-")
 
 
+_FEET_AND_INCHES = re.compile(
+    r"""\s*([+-]?)\s*(\d+(?:[.,]\d*)?)\s*(?:ft\.?|foot|feet|'|′|’)\s*([^a-z\s'′’].*)""", re.IGNORECASE
+)
+_RAISED = "²³¹⁰⁴⁵⁶⁷⁸⁹"
+
+
+def _refuse_odd_numbers(typed: str, plain: str, field: str) -> None:
+    """Raises BadReading for numbers written in ways that could be read as another one."""
+    if any(c in _RAISED for c in typed):
+        raise BadReading(
+            f"“{typed}” has a small raised figure in it.",
+            field=field,
+            hint="That stands for a power, not a fraction: write 8 1/2 in or 8.5 in.",
+        )
+    power = re.match(r"[+-]?\s*(\d+(?:[.,]\d*)?)\s*e\s*([+-]?\d{1,3})(?!\w)", plain, re.IGNORECASE)
+    if power:
+        value = float(f"{power.group(1).replace(',', '.')}e{power.group(2)}")
+        hint = f"Write it out: {value:g}." if 1e-3 <= value < 1e6 else "Write it out as a plain number."
+        raise BadReading(f"“{typed}” is written as a power of ten.", field=field, hint=hint)
+    both = re.match(r"[+-]?\s*(\d[\d.,]*[.,]\d*)", plain)
+    if both and len(re.findall(r"[.,]", both.group(1))) > 1:
+        digits = re.sub(r"[.,](?=.*[.,])", "", both.group(1)).replace(",", ".")
+        raise BadReading(
+            f"“{typed}” has more than one point or comma in its number.",
+            field=field,
+            hint=f"Leave out what parts the thousands: {digits}.",
+        )
+
+
 def _read(text: str, units: dict[str, float], default: str, field: str, example: str, noun: str) -> float:
     if not text.strip():
         raise BadReading(f"No {noun} given.", field=field, hint=f"Type one, such as {example}.")
-    found = _NUMBER.match(_spell_out_fractions(text.strip()))
+    plain = _spell_out_fractions(text.strip())
+    _refuse_odd_numbers(text.strip(), plain, field)
+    found = _NUMBER.match(plain)
     if not found:
         raise BadReading(f"“{text.strip()}” is not a {noun}.", field=field, hint=f"Write it as {example}.")
     g = found.groupdict()
@@ -92,15 +128,24 @@ def _read(text: str, units: dict[str, float], default: str, field: str, example:
 def parse_length(text: str, default_unit: Literal["mm", "in"] = "mm", field: str = "") -> float:
     """Read a length in mm from what a person typed.
 
-    Takes decimals (point or comma), fractions and mixed numbers, with mm, cm, m, in, \" or ft, or no unit for
-    `default_unit`. Raises BadReading for anything else.
+    Takes decimals (point or comma), fractions and mixed numbers, with mm, cm, m, in, \", ft or ', feet and inches
+    together, or no unit for `default_unit`. Raises BadReading for anything else.
 
     >>> parse_length("2 3/4 in")
     69.85
     >>> parse_length("5/8", "in")
     15.875
+    >>> parse_length("1 ft 2 in")
+    355.6
     """
-    return _read(text, _LENGTH_UNITS, default_unit, field, '70 mm, 2 3/4 in, 2.75" or 5/8 in', "length")
+    example = '70 mm, 2 3/4 in, 2.75", 5/8 in or 1 ft 2 in'
+    feet = _FEET_AND_INCHES.fullmatch(text)
+    if feet:
+        sign, count, rest = feet.groups()
+        inches = _read(rest, _INCHES, "in", field, example, "length")
+        whole = float(count.replace(",", ".")) * _LENGTH_UNITS["ft"] + inches
+        return -whole if sign == "-" else whole
+    return _read(text, _LENGTH_UNITS, default_unit, field, example, "length")
 
 
 def parse_volume(text: str, default_unit: Literal["ml", "oz"] = "ml", field: str = "") -> float:
@@ -165,3 +210,21 @@ def format_quantity(value: float, unit: str, style: LengthStyle = "mm") -> str:
             return _fixed(value, 2)
         case _:
             return f"{_fixed(value, 2)} {unit}"
+
+
+_OPEN, _CLOSE = "\ue000", "\ue001"
+_CARRIED = re.compile(f"{_OPEN}([^ ]+) ([^{_CLOSE}]*){_CLOSE}")
+
+
+def carried(value: float, unit: str = "mm") -> str:
+    """A figure on its way in a sentence, to be written out by `worded` in the units of whoever reads it."""
+    return f"{_OPEN}{float(value)!r} {unit}{_CLOSE}"
+
+
+def worded(text: str, style: LengthStyle = "mm") -> str:
+    """A sentence with the figures it carries written out.
+
+    >>> worded(f"At most {carried(69.85)}.", "in_fraction")
+    'At most 2 3/4 in.'
+    """
+    return _CARRIED.sub(lambda m: format_quantity(float(m.group(1)), m.group(2), style), text)

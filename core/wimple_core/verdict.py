@@ -7,7 +7,8 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Literal
 
-from .units import LengthStyle, format_quantity
+from .errors import LengthStyle
+from .units import carried, worded
 
 Level = Literal["ok", "look", "stop"]
 Step = Literal["measure", "unwrap", "artwork", "layers", "sheets", "layup", "price"]
@@ -42,13 +43,17 @@ class Verdict:
     fixes: Mapping[str, object] = dataclasses.field(default_factory=dict)
     places: tuple[tuple[float, float], ...] = ()
 
-    def sentence(self, style: LengthStyle = "mm") -> str:
-        """The verdict in words, its figures in the workshop's units."""
-        words = {name: format_quantity(v, u, style) for name, (v, u) in self.figures.items()}
-        words["value"] = format_quantity(self.value, self.unit, style)
-        words["limit"] = "" if self.limit is None else format_quantity(self.limit, self.unit, style)
+    def carried(self) -> str:
+        """The verdict in words whose figures are still to be written out (`units.worded`)."""
+        words = {name: carried(v, u) for name, (v, u) in self.figures.items()}
+        words["value"] = carried(self.value, self.unit)
+        words["limit"] = "" if self.limit is None else carried(self.limit, self.unit)
         text = self.reason.format_map(words)
         return f"{text} {self.remedy.format_map(words)}".strip() if self.level != "ok" else text
+
+    def sentence(self, style: LengthStyle = "mm") -> str:
+        """The verdict in words, its figures in the workshop's units."""
+        return worded(self.carried(), style)
 
 
 def grade(value: float, look: float, stop: float = float("inf")) -> Level:

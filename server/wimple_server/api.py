@@ -11,6 +11,7 @@ from .errors import Conflict, error_body
 from .jobs.api import router as jobs
 from .shelf.api import router as shelf
 from .workshops.api import router as workshops
+from .workshops.models import style_of
 
 api = NinjaAPI(title="Wimple", version="1", auth=django_auth, docs_url=None, openapi_url="/openapi.json")
 api.add_router("", workshops)
@@ -21,7 +22,7 @@ api.add_router("/shelf", shelf)
 @api.exception_handler(WimpleError)
 def wimple_error(request: HttpRequest, bad: WimpleError) -> HttpResponse:
     """What the user can put right."""
-    return api.create_response(request, bad.as_dict(), status=422)
+    return api.create_response(request, bad.as_dict(style_of(request)), status=422)
 
 
 @api.exception_handler(Conflict)

@@ -22,6 +22,7 @@ from wimple_core.layers.layers import count_weeded
 from wimple_core.layers.marks import crosses_above
 from wimple_core.layers.names import name_colours
 from wimple_core.pipeline import build
+from wimple_core.pricing.price import film_cost
 
 EMPTY = shapely.Polygon()
 TWO = {
@@ -66,7 +67,7 @@ def test_pieces_of_waste() -> None:
 
 
 def test_a_turned_or_mirrored_layer_is_seen_by_its_marks() -> None:
-    marks = crosses_above((0, 0, 80, 50), 10, 6)
+    marks = crosses_above((0, 0, 80, 50), 10, 6).region
     assert marks.bounds[1] == 56 and marks.bounds[0] >= -1e-9 and marks.bounds[2] <= 80
     middle = shapely.box(*marks.bounds).centroid
     for other in (
@@ -74,7 +75,7 @@ def test_a_turned_or_mirrored_layer_is_seen_by_its_marks() -> None:
         shapely.affinity.rotate(marks, 180, origin=middle),
     ):
         assert shapely.symmetric_difference(marks, other).area > 1
-    narrow = crosses_above((0, 0, 5, 5), 10, 6)
+    narrow = crosses_above((0, 0, 5, 5), 10, 6).region
     assert len(shapely.get_parts(narrow)) == 2
 
 
@@ -152,7 +153,7 @@ def test_film_used_by_a_six_inch_square() -> None:
     for film, cost in (("calendered-gloss", 0.14), ("glitter", 0.80)):
         sheets = build(load_job({**raw, "layers": {"marks": {"kind": "none"}, "default_film": film}}), square).sheets
         assert sheets.film_area / 25.4**2 == pytest.approx(49, rel=1e-3)  # type: ignore[union-attr]
-        assert float(sheets.film_cost) == pytest.approx(cost, abs=0.005)  # type: ignore[union-attr]
+        assert float(film_cost(sheets)) == pytest.approx(cost, abs=0.005)  # type: ignore[union-attr]
 
 
 @pytest.mark.parametrize(

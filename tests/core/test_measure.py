@@ -51,7 +51,7 @@ def test_more_readings_make_the_seam_surer() -> None:
     raw = cup()
     raw["blank"]["upper"]["readings"] = [262.4, 262.6, 262.5]
     three = verdict(raw, "measure.seam_top")
-    assert three.value < one.value == pytest.approx(0.5)
+    assert three.value < one.value == pytest.approx(0.5, rel=2e-4)
     raw["blank"]["upper"]["readings"] = [255.0, 262.0, 269.0]
     assert verdict(raw, "measure.seam_top").level == "stop"
 

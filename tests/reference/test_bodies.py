@@ -16,8 +16,8 @@ from scipy.interpolate import RectBivariateSpline
 from shapely import affinity
 from wimple_core.job import load_job
 from wimple_core.measure import Measured, measure
-from wimple_core.measure.body import Cap, Panel, Profile, RiseSurface
-from wimple_core.measure.capacity import find_level
+from wimple_core.measure.body import Cap, Frustum, Panel, Profile, RiseSurface
+from wimple_core.measure.capacity import find_level, inner_line, level_volume_ml
 from wimple_core.measure.rectangle import largest_rectangle
 from wimple_core.measure.rises import area_of, bends_in_middle, evaluate
 
@@ -90,7 +90,7 @@ def test_insert_of_the_trade() -> None:
 def rings(profile: Any, heights: Any) -> list[dict[str, Any]]:
     return [
         {
-            "height": dimension("upright", float(z) + 1, instrument="ruler"),
+            "height": dimension("upright", float(z), instrument="ruler"),
             "girth": dimension("diameter", 2 * float(profile(z)), instrument="calliper"),
         }
         for z in heights
@@ -208,13 +208,59 @@ def test_level_both_ways(height: float, single: bool) -> None:
 def test_level_of_a_ball_by_the_handbook() -> None:
     """Water in a ball cut off at its foot: the volume between two heights of a ball is pi (R^2 h - h^3 / 3) between
     its ends."""
-    ball = lambda z: math.sqrt(60**2 - (z - 45) ** 2) + 1.5  # noqa: E731
+    # A wall of 1.5 mm square to itself: the outside is the ball of 61.5 mm round the same middle.
+    ball = lambda z: math.sqrt(61.5**2 - (z - 45) ** 2)  # noqa: E731
     b = blank(
         "revolution", rings=rings(ball, np.linspace(0, 90, 19)), wall_mm=1.5, level={"given": "height", "height_mm": 60}
     )
     found = find_level(b, measure(b).body)  # type: ignore[arg-type]
     inner = lambda z: math.pi * (60**2 * (z - 45) - (z - 45) ** 3 / 3)  # noqa: E731
     assert found is not None and found.volume_ml == pytest.approx((inner(60) - inner(3)) / 1000, rel=1e-4)
+
+
+def test_rings_that_start_above_the_bench() -> None:
+    """A cone of 30 to 42 mm over 100 mm, read from 30 mm up: level, capacity, base band and volume all count from the
+    bench, as on the same cone read from its foot, and as pi H / 3 (r0^2 + r0 r1 + r1^2) says (CRC)."""
+    cone = lambda z: 30 + 12 * z / 100  # noqa: E731
+    up = math.hypot(100, 12) / 100
+    for heights in (np.linspace(0, 100, 5), np.linspace(30, 100, 5)):
+        low = heights[0]
+        for height, along in ((60.0, (60 - low) * up), (100.0, (100 - low) * up), (20.0, (20 - low) * up)):
+            level = {"given": "height", "height_mm": height}
+            m = measured("revolution", rings=rings(cone, heights), wall_mm=0, base_band_mm=35 * up, level=level)
+            assert m.level is not None and m.level.along_mm == pytest.approx(along, abs=1e-6)
+            r = cone(height)
+            inner = math.pi / 3 * ((height - 3) * (r * r + r * cone(3) + cone(3) ** 2)) / 1000
+            assert m.level.volume_ml == pytest.approx(inner, rel=1e-6)
+        assert m.volume_ml == pytest.approx(math.pi * 100 / 3 * (30**2 + 30 * 42 + 42**2) / 1000, rel=1e-6)
+        assert m.free.low == pytest.approx((35 - low) * up, abs=1e-6)
+
+
+@pytest.mark.parametrize("lean", [0.0, 20.0, 40.0, -30.0])
+def test_walls_and_tapes_have_their_thickness_square_to_the_wall(lean: float) -> None:
+    """On a wall that leans by a, what stands square to it by t reaches t cos a outward, and a wall of w takes w / cos a
+    of the inside at one height: the same body moved inward along its normals, as a mesh (trimesh)."""
+    k = math.tan(math.radians(lean))
+    outer = lambda z: 60 + k * z  # noqa: E731
+    f = Frustum(60, outer(60), 60 / math.cos(math.radians(lean)))
+    inner = trimesh.creation.revolve(
+        np.array([[0, 3], *([outer(z) - 2 / math.cos(math.radians(lean)), z] for z in (3.0, 50.0)), [0, 50]]),
+        sections=3000,
+    )
+    poured = level_volume_ml(f, 50 / math.cos(math.radians(lean)), wall=2.0)
+    assert poured * 1000 == pytest.approx(inner.volume, rel=1e-5)
+    # The inside of a stack of two such walls, met along the bisector of their corner.
+    z, r = inner_line(np.array([0.0, 60.0, 120.0]), np.array([60.0, outer(60), outer(60)]), 2.0)
+    normal = np.array([math.cos(math.radians(lean)), -math.sin(math.radians(lean))])
+    assert abs((np.array([r[1], z[1]]) - (60, 0)) @ normal + 2) < 1e-9 and r[1] == pytest.approx(outer(60) - 2)
+    taped = measured(
+        "cup",
+        upper=dimension("circumference", 2 * math.pi * (outer(60) + 0.5 * math.cos(math.radians(lean)))),
+        lower=dimension("circumference", 2 * math.pi * (60 + 0.5 * math.cos(math.radians(lean)))),
+        side=dimension("upright", 60.0, instrument="ruler"),
+        tape_thickness_mm=1.0,
+    ).body
+    assert isinstance(taped, Frustum) and taped.radius_lower == pytest.approx(60, abs=1e-9)
 
 
 def test_largest_rectangles_known_in_closed_form() -> None:

@@ -182,7 +182,7 @@ def test_separation_is_a_partition() -> None:
     art = read_svg(svg(shapes))
     regions = separate(art.paints)
     union = shapely.union_all([p.region for p in art.paints])
-    assert sum(c.seen.area for c in regions) == pytest.approx(union.area, rel=1e-9)
+    assert sum(c.seen.area for c in regions) == pytest.approx(union.area, rel=1e-7)
     points = np.random.default_rng(4).uniform(0, 100, (400, 2))
     for x, y in points:
         on_top = next((p.colour for p in reversed(art.paints) if shapely.contains_xy(p.region, x, y)), None)

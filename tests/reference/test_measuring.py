@@ -46,7 +46,10 @@ def test_errors_carried_through() -> None:
     d["blank"]["side"]["instrument"] = "ruler"
     body = measure(load_job(d).blank).body
     assert isinstance(body, Frustum)
-    r1, r0 = c1 / (2 * math.pi) - 0.1, c0 / (2 * math.pi) - 0.1
+    # The tape stands square to the wall: of its half thickness its lean's cosine counts.
+    step = (c1 - c0).n / (2 * math.pi)
+    cosine = height.n / math.hypot(height.n, step)
+    r1, r0 = c1 / (2 * math.pi) - 0.1 * cosine, c0 / (2 * math.pi) - 0.1 * cosine
     slant = um.sqrt(height**2 + (r1 - r0) ** 2)
     assert body.radius_upper == pytest.approx(r1.n, rel=1e-14) and body.error_upper == pytest.approx(r1.s, rel=1e-12)
     assert body.slant == pytest.approx(slant.n, rel=1e-14) and body.error_slant == pytest.approx(slant.s, rel=1e-12)
@@ -82,7 +85,7 @@ def test_level_volume_against_a_mesh() -> None:
     f = Frustum(30, 42, math.hypot(100, 12))
     up = 100 / f.slant
     poured = level_volume_ml(f, 60 / up, wall=1.5, foot=0, floor=4)
-    r = lambda z: 30 + 12 * z / 100 - 1.5  # noqa: E731
+    r = lambda z: 30 + 12 * z / 100 - 1.5 / up  # noqa: E731
     mesh = trimesh.creation.revolve(np.array([[0, 4], [r(4), 4], [r(60), 60], [0, 60]]), sections=2000)
     assert poured * 1000 == pytest.approx(mesh.volume, rel=1e-5)
 
@@ -149,15 +152,16 @@ def test_acceptance_cup() -> None:
 
 @pytest.mark.parametrize("overlap", [0.0, 3.0, -2.0])
 def test_ends_close_with_film_on(overlap: float) -> None:
-    """A strip of thickness t wraps at r + t / 2: the template is pi t longer than the bare cup (common practice, no
-    source for the neutral middle), plus the overlap at every height."""
+    """A strip of thickness t on a wall that leans by a wraps at r + (t / 2) cos a: the template is pi t cos a longer
+    than the bare cup (common practice, no source for the neutral middle), plus the overlap at every height."""
     job = load_job(
         {**cup(262.5, 205.0, 96.0, tape_thickness_mm=0), "wrap": {"film_thickness_um": 140, "overlap_mm": overlap}}
     )
     t = unwrap(job.blank, job.wrap, measure(job.blank))
     coords = np.asarray(t.outline.exterior.coords)
     a, s = t.surface.wrap(coords[:, 0], coords[:, 1])
+    lean = math.asin((262.5 - 205.0) / (2 * math.pi) / 96.0)
     for low, bare in ((0.0, 205.0), (96.0, 262.5)):
         row = np.abs(s - low) < 1e-6
         turn = (a[row].max() - a[row].min()) * t.surface.scale_at(low)
-        assert turn == pytest.approx(bare + math.pi * 0.14 + overlap, abs=1e-6)
+        assert turn == pytest.approx(bare + math.pi * 0.14 * math.cos(lean) + overlap, abs=1e-6)

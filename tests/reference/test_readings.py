@@ -65,7 +65,9 @@ def test_figures_of_a_tapered_cup_by_uncertainties() -> None:
     raw = cup(262.5, 205.0, 80.0)
     raw["blank"]["side"] = dimension("upright", 80.0, instrument="ruler")
     c1, c0, h = (uncertainties.ufloat(v, 0.5) for v in (262.5, 205.0, 80.0))
-    r1, r0 = c1 / (2 * math.pi) - 0.1, c0 / (2 * math.pi) - 0.1
+    step = (c1 - c0) / (2 * math.pi)
+    tape = 0.1 * h / um.sqrt(h**2 + step**2)
+    r1, r0 = c1 / (2 * math.pi) - tape, c0 / (2 * math.pi) - tape
     slant = um.sqrt(h**2 + (r1 - r0) ** 2)
     k = (r1 - r0) / slant
     low, high = 6.0, slant - 12.0

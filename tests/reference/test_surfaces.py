@@ -165,7 +165,7 @@ def test_torus_band_against_its_closed_form() -> None:
     c0, c1 = curved.minimax_line(*curved.band_of(p, 0, p.length))
     middle = big + small * (1 + math.cos(half)) / 2
     assert c1 == pytest.approx(0, abs=1e-6) and c0 == pytest.approx(middle, abs=1e-4)
-    strain = curved.strain_of_band(p, c0, c1, 0, p.length, -math.pi, math.pi, 0.02)
+    strain = curved.strain_of_band(p, c0, c1, (0, p.length), (-math.pi, math.pi), 0.02)
     assert strain.stretch_max == pytest.approx((big + small) / middle - 1, rel=1e-3)
     assert strain.shorten_max == pytest.approx(1 - (big + small * math.cos(half)) / middle, rel=1e-3)
     s = np.linspace(10, p.length - 10, 50)
@@ -207,7 +207,9 @@ def test_gores_of_a_sphere_against_the_polyconic_projection(count: int) -> None:
     assert y - ball == pytest.approx(ball * (lat + (1 - np.cos(e)) / np.tan(lat)), abs=1e-9)
     a, s = back(x, y)
     assert a == pytest.approx(lon, abs=1e-9) and s == pytest.approx(ball * (lat + 1), abs=1e-8)
-    strain = curved.strain_of_gore(count, radius, slope, ball * 0.1, ball * 1.9, None, 181, 41)
+    strain = curved.strain_of_gore(
+        count, curved.Side(radius, slope, ball * 0.1, ball * 1.9), 2 * math.pi, None, 181, 41
+    )
     half = math.pi / count
     assert strain.shorten_max == pytest.approx(half**2 / 2 / (1 + half**2 / 2), rel=0.08)
     assert strain.stretch_max < 2e-3

@@ -3,12 +3,18 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from itertools import groupby
 
 import numpy as np
 import shapely
 from shapely import STRtree
 from shapely.geometry.base import BaseGeometry
+
+from ..overlay import Arrangement, arrange, dissolved, without_slivers
+
+SLIVER = 2.0
+"""What is narrower than this many tolerances is where two flattened curves that should be one lie beside each other."""
+SMALL = 12.0
+"""A piece smaller than a square of this many tolerances (0.1 mm and less on the blank) that no one drew is none."""
 
 
 @dataclass(frozen=True)
@@ -33,7 +39,7 @@ class Paint:
 class Artwork:
     """A drawing read: its paints from the lowest to the uppermost, the size of its page (mm), and notes.
 
-    `sized` tells whether the file itself said how large it is.
+    `sized` tells whether the file itself said how large it is; `tolerance` (mm) how far chords may leave their curves.
     """
 
     paints: tuple[Paint, ...]
@@ -41,6 +47,7 @@ class Artwork:
     height: float
     sized: bool
     notes: tuple[Note, ...]
+    tolerance: float = 0.01
 
     @property
     def bounds(self) -> tuple[float, float, float, float]:
@@ -58,47 +65,74 @@ class ColourRegion:
     painted: BaseGeometry
 
 
-def polygons_only(geometry: BaseGeometry) -> BaseGeometry:
-    """The areal parts of a geometry: lines and points that set operations leave behind are dropped."""
-    if geometry.geom_type in ("Polygon", "MultiPolygon"):
-        return geometry
-    parts = shapely.get_parts(geometry)
-    return shapely.multipolygons(shapely.get_parts(parts[shapely.get_dimensions(parts) == 2]))
+def _drawn_small(found: Arrangement, paints: tuple[Paint, ...], width: float, area: float) -> np.ndarray:
+    """Which faces (m,) lie within a part that somebody drew as narrow, or as small, as a sliver."""
+    out = np.zeros(len(found.faces), dtype=bool)
+    parts = shapely.get_parts(np.array([p.region for p in paints], dtype=object))
+    size = shapely.area(parts)
+    small = parts[(2 * size < width * shapely.length(parts)) | (size < area)]
+    if len(small):
+        out[STRtree(shapely.point_on_surface(found.faces)).query(small, predicate="contains")[1]] = True
+    return out
 
 
-def separate(paints: tuple[Paint, ...]) -> tuple[ColourRegion, ...]:
+def separate(paints: tuple[Paint, ...], tolerance: float = 0.01) -> tuple[ColourRegion, ...]:
     """What is seen of each colour, from the colour that lies lowest to the one that lies uppermost.
 
     The regions seen are disjoint and together cover what the paints cover. A colour lies above another where it is
-    painted over it more than the other way round.
+    painted over it more than the other way round. Slivers between curves that were flattened to `tolerance` (mm) and
+    should be one are given to what they lie along.
     """
-    runs = [
-        (colour, shapely.union_all([p.region for p in run])) for colour, run in groupby(paints, key=lambda p: p.colour)
-    ]
-    if not runs:
+    if not paints:
         return ()
-    regions = np.array([r for _, r in runs], dtype=object)
-    shapely.prepare(regions)
     # One arrangement of all edges: each face shows the uppermost region it lies in. This costs what the edges cost,
     # where subtracting every region from those below costs their square.
-    edges = shapely.union_all(shapely.get_parts(shapely.boundary(regions)))
-    faces = shapely.get_parts(shapely.polygonize(shapely.get_parts(edges)))
-    region_of, face_of = STRtree(shapely.point_on_surface(faces)).query(regions, predicate="contains")
-    top = np.full(len(faces), -1)
-    np.maximum.at(top, face_of, region_of)
-    names = list(dict.fromkeys(c for c, _ in runs))
-    name_of = np.array([names.index(c) for c, _ in runs])
-    shown = top >= 0
-    area = shapely.area(faces)
+    regions = np.array([p.region for p in paints], dtype=object)
+    found = arrange(regions, tolerance / 1024)
+    names = list(dict.fromkeys(p.colour for p in paints))
+    colour_of = np.array([names.index(p.colour) for p in paints])
+    top = np.full(len(found.faces), -1)
+    np.maximum.at(top, found.face, found.region)
+    label = np.where(top >= 0, colour_of[np.maximum(top, 0)], -1)
+    width, area = SLIVER * tolerance, (SMALL * tolerance) ** 2
+    label = without_slivers(found, label, _drawn_small(found, paints, width, area), width, area)
+    return _stacked(found, label, names, colour_of[found.region])
+
+
+def lay_over(stack: list[tuple[ColourRegion, ...]], tolerance: float = 0.01) -> tuple[ColourRegion, ...]:
+    """Separated drawings laid over one another, the lowest first, as one: each hides what is seen of those below it,
+    and what was painted beneath stays painted beneath."""
+    every = [c for colours in stack for c in colours]
+    if len(stack) < 2:
+        return tuple(every)
+    names = list(dict.fromkeys(c.colour for c in every))
+    number = np.array([names.index(c.colour) for c in every])
+    n = len(every)
+    found = arrange([*(c.seen for c in every), *(c.painted for c in every)], tolerance / 1024)
+    seen = found.region < n
+    top = np.full(len(found.faces), -1)
+    np.maximum.at(top, found.face[seen], found.region[seen])
+    label = np.where(top >= 0, number[np.maximum(top, 0)], -1)
+    width, area = SLIVER * tolerance, (SMALL * tolerance) ** 2
+    paints = tuple(Paint(c.seen, c.colour) for c in every)
+    label = without_slivers(found, label, _drawn_small(found, paints, width, area), width, area)
+    return _stacked(found, label, names, number[found.region % n])
+
+
+def _stacked(found: Arrangement, label: np.ndarray, names: list[str], painted: np.ndarray) -> tuple[ColourRegion, ...]:
+    """Colours from below: `label` (m,) the colour each face shows, `painted` the colour painted there by each pair of
+    the arrangement."""
+    shown = label[found.face] >= 0
     over = np.zeros((len(names), len(names)))
-    np.add.at(over, (name_of[top[face_of]], name_of[region_of]), area[face_of])
+    pairs = np.unique(np.column_stack([label[found.face][shown], painted[shown], found.face[shown]]), axis=0)
+    np.add.at(over, (pairs[:, 0], pairs[:, 1]), found.area[pairs[:, 2]])
+    lies_in = np.zeros((len(names), len(found.faces)), dtype=bool)
+    lies_in[painted, found.face] = True
     out = []
     for n in _bottom_up(over):
-        mine = faces[shown & (name_of[np.maximum(top, 0)] == n)]
-        if len(mine):
-            seen = shapely.coverage_union_all(mine)
-            painted = shapely.union_all(regions[name_of == n])
-            out.append(ColourRegion(names[n], polygons_only(seen), polygons_only(painted)))
+        mine = label == n
+        if mine.any():
+            out.append(ColourRegion(names[n], dissolved(found.faces[mine]), dissolved(found.faces[mine | lies_in[n]])))
     return tuple(out)
 
 

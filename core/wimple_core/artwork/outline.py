@@ -11,6 +11,7 @@ from ezdxf import path as dxf_path
 from ezdxf import recover
 
 from ..errors import BadDrawing
+from ..overlay import union
 from .svg import read_svg
 
 TOLERANCE_MM = 0.01
@@ -41,7 +42,7 @@ def _from_svg(data: bytes) -> shapely.Polygon:
         drawn = read_svg(data, 0.02)
     except BadDrawing as bad:
         raise BadDrawing(bad.message, field="blank.outline", hint=bad.hint) from None
-    parts = shapely.get_parts(shapely.union_all([p.region for p in drawn.paints]))
+    parts = shapely.get_parts(union([p.region for p in drawn.paints]))
     parts = parts[shapely.get_type_id(parts) == 3]
     if not len(parts):
         raise BadDrawing(

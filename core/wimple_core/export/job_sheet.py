@@ -8,8 +8,8 @@ from reportlab.lib.pagesizes import A4
 from reportlab.pdfgen.canvas import Canvas
 
 from ..built import Build
-from ..pricing.price import to_cents
-from ..units import LengthStyle, format_length, format_quantity
+from ..errors import LengthStyle
+from ..units import format_length, format_quantity
 from ..verdict import Level
 from .pdf import BLUE, INK, POINT, QUIET, bounds_of, plain, rgb, trace, wrap_lines
 
@@ -161,7 +161,7 @@ def job_sheet_pdf(b: Build, style: LengthStyle = "mm") -> bytes:
         12 * POINT,
         plain(
             f"Each: cost {money}{p.cost}, price {money}{p.price}, margin {p.margin:.1f} %, markup {p.markup:.1f} %. "
-            f"Batch of {job.quantity}: {money}{to_cents(p.batch_price)}."
+            f"Batch of {job.quantity}: {money}{p.batch_price}."
         ),
     )
     canvas.showPage()

@@ -12,8 +12,9 @@ from reportlab.lib.pagesizes import A4, LETTER
 from reportlab.pdfgen.canvas import Canvas
 from shapely.geometry.base import BaseGeometry
 
+from ..errors import LengthStyle
 from ..surface import Template
-from ..units import MM_PER_INCH, LengthStyle, format_length
+from ..units import MM_PER_INCH, format_length
 
 POINT = 72 / MM_PER_INCH
 """Points to the millimetre."""

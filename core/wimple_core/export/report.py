@@ -10,7 +10,6 @@ from pydantic import BaseModel, ConfigDict
 from ..built import Build
 from ..measure import Measured
 from ..measure.body import Cap, Frustum, Panel, Profile, RiseSurface
-from ..pricing.price import to_cents
 from ..surface import Template
 
 
@@ -505,7 +504,7 @@ def make_report(b: Build) -> Report:
             height_mm=high - low,
             area_mm2=t.outline.area,
             overlap_mm=b.job.wrap.overlap_mm if b.job.wrap.extent == "full" else 0.0,
-            film_thickness_mm=b.job.wrap.film_thickness_um / 1000,
+            film_thickness_mm=t.film_thickness,
         )
     return Report(
         title=b.job.title,
@@ -622,7 +621,7 @@ def make_report(b: Build) -> Report:
             if p is None
             else PriceReport(
                 currency=b.job.price.currency,
-                lines=[{"name": x.name, "amount": str(to_cents(x.amount))} for x in p.lines],
+                lines=[{"name": x.name, "amount": str(x.amount)} for x in p.lines],
                 cost=str(p.cost),
                 price=str(p.price),
                 profit=str(p.profit),

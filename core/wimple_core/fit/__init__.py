@@ -1,5 +1,7 @@
 """Artwork laid on a surface: placement, the four ways, what is seen from the front."""
 
-from .placed import Fit, PlacedDrawing, fit, tolerance_for
+from .place import PlacedDrawing, Separated, prepare, tolerance_for
+from .placed import Fit, fit, source_of
+from .suggest import first_placement
 
-__all__ = ["Fit", "PlacedDrawing", "fit", "tolerance_for"]
+__all__ = ["Fit", "PlacedDrawing", "Separated", "first_placement", "fit", "prepare", "source_of", "tolerance_for"]

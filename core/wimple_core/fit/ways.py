@@ -19,6 +19,7 @@ from ..errors import DoesNotFit
 from ..job.document import Way
 from ..surface import Surface
 from ..surface.frustum import Array
+from ..units import carried
 
 WAYS: tuple[Way, ...] = ("level", "conformal", "even", "flat")
 CHORD_TOLERANCE_MM = 0.01
@@ -32,8 +33,8 @@ def lay(u: Array, v: Array, way: Way, surface: Surface, a_c: float, s_c: float) 
     r_c, k = surface.scale_at(s_c), surface.k
     if r_c <= 0:
         raise DoesNotFit(
-            f"At {s_c:.1f} mm up the wall has come to a point.",
-            field="drawings.0.placement.up_mm",
+            f"At {carried(s_c)} up the wall has come to a point.",
+            field="placement.up_mm",
             hint="Place the drawing on the cup.",
         )
     if way == "flat":
@@ -48,7 +49,7 @@ def lay(u: Array, v: Array, way: Way, surface: Surface, a_c: float, s_c: float) 
     if np.any(r <= 1e-6):
         raise DoesNotFit(
             "The drawing reaches beyond the point in which the cone ends.",
-            field="drawings.0.placement.width_mm",
+            field="placement.width_mm",
             hint="Make it smaller, or place it nearer the wide end.",
         )
     a = a_c + u / (r if way == "even" else r_c)

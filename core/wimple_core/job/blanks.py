@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, field_validator, model_validator
 
-from .dimension import Dimension
+from .dimension import Dimension, Height
 from .fields import Colour, Count, Distance, FileName, Length, Model, Number, Offset, Title, Volume
 from .tables import Instrument
 from .zones import Zones
@@ -122,9 +122,9 @@ class StackBlank(_Round):
 
 
 class Ring(Model):
-    """The way round at one height above the foot."""
+    """The way round at one height above the bench."""
 
-    height: Dimension
+    height: Height
     girth: Dimension
 
 

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from .fields import Length, Model
+from .fields import Distance, Length, Model
 from .tables import Instrument
 
 Reads = Literal[
@@ -43,3 +43,9 @@ class Dimension(Model):
     instrument: Instrument = "tape"
     readings: Readings
     check: Check | None = None
+
+
+class Height(Dimension):
+    """A height above the bench: zero for what stands on it."""
+
+    readings: Annotated[tuple[Distance, ...], Field(min_length=1, max_length=50)]

@@ -37,7 +37,10 @@ class Wrap(Model):
     """`full`: all round, from line to line; `free`: the area the keep-out zones leave."""
     overlap_mm: Offset = 0.0
     """Film beyond the closing edge of a full wrap; below zero it is a gap."""
-    film_thickness_um: Annotated[Number, Field(ge=0, le=2000)] = 70.0
+    seam_deg: Annotated[Number, Field(ge=-360, le=360)] = 180.0
+    """Where round the body the template begins and ends, from the front, positive to the right."""
+    film_thickness_um: Annotated[Number, Field(ge=0, le=2000)] | None = None
+    """Thickness of the film; null: the default film's own."""
     joint_overlap_mm: Annotated[Distance, Field(le=20)] = 0.0
     """Between the sections of a stack: how far the upper piece reaches under its joint."""
     relief: Literal["none", "slits", "gores"] = "none"
@@ -74,6 +77,8 @@ class Drawing(Model):
     """A drawing and its place. The file travels beside the document, in `drawings/`."""
 
     file: FileName
+    shades: Annotated[Count, Field(ge=1, le=8)] = 1
+    """Into how many flat steps a gradient is cut; 1: its mean colour stands for it."""
     placement: Placement = Placement()
 
 
@@ -113,6 +118,8 @@ class SheetPlan(Model):
     """What the layers are cut from."""
 
     cutter: str = "desktop-mat"
+    setting: Annotated[str, Field(max_length=200)] = ""
+    """The maker's own setting of that cutter for this film, in their words."""
     margin_mm: Annotated[Distance, Field(le=100)] = 12.7
     """Film kept round the work, each side (a 6 x 6 in design uses about 7 x 7 in)."""
     weed_box: bool = True

@@ -11,7 +11,7 @@ from pydantic import AfterValidator, BeforeValidator, ConfigDict, Field, Validat
 from pydantic import BaseModel as PydanticModel
 
 from ..errors import BadReading
-from ..units import parse_length, parse_volume
+from ..units import carried, parse_length, parse_volume
 
 LONGEST_MM = 50_000.0
 """Nothing that is decorated by hand is longer than a lorry."""
@@ -61,11 +61,11 @@ def _finite(value: float) -> float:
 def _bounded(low: float, high: float, low_open: bool, noun: str):  # type: ignore[no-untyped-def]
     def check(value: float) -> float:
         if value < low or (low_open and value == low):
-            least = f"more than {low:g}" if low_open else f"{low:g} or more"
-            raise ValueError(f"{value:g} is too small for a {noun}.|It must be {least} mm.")
+            least = f"more than {carried(low)}" if low_open else f"{carried(low)} or more"
+            raise ValueError(f"{carried(value)} is too small for a {noun}.|It must be {least}.")
         if value > high:
             raise ValueError(
-                f"{value:g} mm is too large for a {noun}.|Nothing over {high:g} mm is taken: check the unit."
+                f"{carried(value)} is too large for a {noun}.|Nothing over {carried(high)} is taken: check the unit."
             )
         return value
 

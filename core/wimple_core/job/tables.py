@@ -212,9 +212,6 @@ class Cutter(Model):
     length_mm: float
     safe_width_mm: float
     safe_length_mm: float
-    blade: str
-    force: str
-    speed: str
 
 
 CUTTERS: dict[str, Cutter] = {
@@ -228,9 +225,6 @@ CUTTERS: dict[str, Cutter] = {
             length_mm=304.8,
             safe_width_mm=279.4,
             safe_length_mm=279.4,
-            blade="1 to 2",
-            force="10",
-            speed="5",
         ),
         Cutter(
             id="roll-24",
@@ -240,9 +234,6 @@ CUTTERS: dict[str, Cutter] = {
             length_mm=3048.0,
             safe_width_mm=584.2,
             safe_length_mm=3022.6,
-            blade="its own",
-            force="10 to 11",
-            speed="40 cm/s",
         ),
     )
 }

@@ -2,33 +2,29 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
-from typing import Literal
 
 import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
 from ..artwork import ColourRegion
-from ..artwork.artwork import polygons_only
 from ..job.blanks import Blank
 from ..job.document import LayerPlan
 from ..job.tables import Film, film_by_id
+from ..overlay import EMPTY, difference, together, union
 from ..verdict import Verdict
-from .colours import contrast_ratio, merge_near
+from .colours import merge_near
 from .inspection import Inspection, inspect
-from .marks import crosses_above
+from .joints import Joint, join, joint_places
+from .marks import Placed, crosses_above
+from .misregistration import Hand
 from .names import name_colours
+from .verdicts import count_verdicts, joint_verdicts, layer_verdicts
 
-LEAST_CONTRAST = 2.0
-SHOWN_GAPS = 0.05
-"""A gap may show at a knocked-out joint in one lay-up of twenty."""
 FEWEST_TO_KNOCK_OUT = 4
-MANY_LAYERS = 6
-"""More than this is not laid up by hand as a rule (common practice, no source)."""
-
-Joint = Literal["stacked", "knocked_out"]
+FAR = 8.0
+"""So many times its accuracy a hand never misses by: a film that reaches that far beneath shows no gap."""
 
 
 @dataclass(frozen=True)
@@ -50,47 +46,18 @@ class Layer:
     @property
     def cut(self) -> BaseGeometry:
         """Everything the blade goes round: the pieces and the marks, which lie apart from them."""
-        return shapely.multipolygons(np.concatenate([shapely.get_parts(self.region), shapely.get_parts(self.marks)]))
+        return together([self.region, self.marks])
 
 
 @dataclass(frozen=True)
 class Layers:
-    """All layers, the lowest (first on the blank) first."""
+    """All layers, the lowest (first on the blank) first. `gap_chance`: that a gap shows anywhere in one lay-up."""
 
     layers: tuple[Layer, ...]
     joint: Joint
     overlap: float
     gap_chance: float
     verdicts: tuple[Verdict, ...]
-
-
-def gap_chance(overlap: float, accuracy: float) -> float:
-    """Chance that a gap shows at a knocked-out joint: `exp(-o^2 / (2 sigma^2))` (Rayleigh)."""
-    return math.exp(-(overlap**2) / (2 * accuracy**2))
-
-
-def overlap_for(chance: float, accuracy: float) -> float:
-    """Overlap in mm at which a gap shows with that chance: `sigma sqrt(-2 ln p)`."""
-    return accuracy * math.sqrt(-2 * math.log(chance))
-
-
-def join(colours: tuple[ColourRegion, ...], joint: Joint, overlap: float) -> list[BaseGeometry]:
-    """The regions to cut, lowest first, so that stacked they show each colour's `seen` region.
-
-    Stacked: a layer reaches under those above it as far as it was painted. Knocked out: by `overlap` mm.
-    """
-    out: list[BaseGeometry] = []
-    above: BaseGeometry = shapely.Polygon()
-    for c in reversed(colours):
-        if above.is_empty:
-            out.append(c.seen)
-        elif joint == "stacked":
-            out.append(polygons_only(shapely.union(c.seen, shapely.intersection(c.painted, above))))
-        else:
-            reach = shapely.buffer(c.seen, overlap, quad_segs=8)
-            out.append(polygons_only(shapely.union(c.seen, shapely.intersection(reach, above))))
-        above = shapely.union(above, c.seen)
-    return out[::-1]
 
 
 def _merged(colours: tuple[ColourRegion, ...], plan: LayerPlan) -> tuple[ColourRegion, ...]:
@@ -101,82 +68,25 @@ def _merged(colours: tuple[ColourRegion, ...], plan: LayerPlan) -> tuple[ColourR
     for c in colours:
         groups.setdefault(stands[c.colour], []).append(c)
     return tuple(
-        ColourRegion(
-            name,
-            polygons_only(shapely.union_all([c.seen for c in group])),
-            polygons_only(shapely.union_all([c.painted for c in group])),
-        )
+        ColourRegion(name, union([c.seen for c in group]), union([c.painted for c in group]))
         for name, group in groups.items()
     )
 
 
 def count_weeded(region: BaseGeometry, marks: BaseGeometry, away: float) -> int:
     """Pieces of waste inside a frame `away` mm outside the work: the surround and every hole."""
-    both = shapely.multipolygons(np.concatenate([shapely.get_parts(region), shapely.get_parts(marks)]))
+    both = together([region, marks])
     left, low, right, high = both.bounds
     frame = shapely.box(left - away, low - away, right + away, high + away)
-    return len(shapely.get_parts(shapely.difference(frame, both)))
+    return len(shapely.get_parts(difference(frame, both)))
 
 
-def _layer_verdicts(i: int, layer: Layer, blank: Blank) -> list[Verdict]:
-    film, found, where = layer.film, layer.inspection, layer.name
-    out = []
-    n = len(found.dots)
-    if n:
-        out.append(
-            Verdict(
-                "layers.dots",
-                "layers",
-                "look",
-                found.smallest_dot_mm,
-                film.least_dot_mm,
-                "mm",
-                f"{where}: {n} dot{'s' if n > 1 else ''} under the safe {{limit}} for this film, the least {{value}}.",
-                "Count them on the waste before it is thrown away.",
-                places=found.dots[:400],
-                field=f"layers.films.{i}",
-            )
-        )
-    n = len(found.thin)
-    if n:
-        out.append(
-            Verdict(
-                "layers.thin",
-                "layers",
-                "look",
-                float(n),
-                film.least_stroke_mm,
-                "count",
-                f"{where}: {n} place{'s' if n > 1 else ''} thinner than the safe {{safe}} for this film.",
-                "Make the drawing larger, its strokes wider, or choose a film that holds.",
-                {"safe": (film.least_stroke_mm, "mm")},
-                places=found.thin[:400],
-                field=f"layers.films.{i}",
-            )
-        )
-    return out
-
-
-def _contrast_verdict(i: int, layer: Layer, blank: Blank) -> Verdict:
-    ratio = contrast_ratio(layer.film_colour, blank.colour)
-    level: Literal["ok", "look"] = "look" if ratio < LEAST_CONTRAST else "ok"
-    return Verdict(
-        "layers.contrast",
-        "layers",
-        level,
-        ratio,
-        LEAST_CONTRAST,
-        "ratio",
-        f"{layer.name} on the blank {{value}}{' (limit {limit}): it will hardly show' if level == 'look' else ''}.",
-        "Choose another film colour, or put an outline behind it.",
-        field=f"layers.films.{i}",
-    )
-
-
-def _borders_blank(layer: Layer, covered: BaseGeometry) -> bool:
-    """Does a fair part of what is seen of the layer lie next to the bare blank? `covered` is what all layers cover."""
-    wider = shapely.buffer(layer.seen, 0.2, quad_segs=2)
-    return bool(shapely.difference(wider, covered).area > 0.05 * (wider.area - layer.seen.area))
+def _hand(plan: LayerPlan, marks: Placed | None, bounds: tuple[float, float, float, float]) -> Hand:
+    """How the films are laid: against the marks, or by eye along the edges of the work."""
+    if marks is not None:
+        return Hand(plan.accuracy_mm, marks.middle, marks.apart)
+    left, low, right, high = bounds
+    return Hand(plan.accuracy_mm, ((left + right) / 2, (low + high) / 2), max(right - left, high - low))
 
 
 def make_layers(colours: tuple[ColourRegion, ...], plan: LayerPlan, blank: Blank, weed_away: float) -> Layers:
@@ -189,21 +99,20 @@ def make_layers(colours: tuple[ColourRegion, ...], plan: LayerPlan, blank: Blank
     default = film_by_id(plan.default_film, "layers.default_film")
     colours = _merged(colours, plan)
     names = name_colours(c.colour for c in colours)
-    joint: Joint = (
-        ("stacked" if len(colours) < FEWEST_TO_KNOCK_OUT else "knocked_out") if plan.joint == "auto" else plan.joint
-    )
+    joint: Joint = "stacked" if len(colours) < FEWEST_TO_KNOCK_OUT else "knocked_out"
+    if plan.joint != "auto":
+        joint = plan.joint
     regions = join(colours, joint, plan.overlap_mm)
-    chosen = {f.colour: f for f in plan.films}
-    index = {f.colour: n for n, f in enumerate(plan.films)}
-    marks: BaseGeometry = shapely.Polygon()
+    chosen = {f.colour: (n, f) for n, f in enumerate(plan.films)}
+    b = shapely.total_bounds(np.array(regions, dtype=object)).tolist() if regions else [0.0, 0.0, 1.0, 1.0]
+    bounds = (b[0], b[1], b[2], b[3])
+    placed = None
     if regions and plan.marks.kind == "crosses":
-        b = shapely.total_bounds(np.array(regions, dtype=object))
-        marks = crosses_above(
-            (float(b[0]), float(b[1]), float(b[2]), float(b[3])), plan.marks.size_mm, plan.marks.away_mm
-        )
-    layers = []
+        placed = crosses_above(bounds, plan.marks.size_mm, plan.marks.away_mm)
+    marks: BaseGeometry = placed.region if placed else EMPTY
+    layers: list[Layer] = []
     for c, region in zip(colours, regions, strict=True):
-        choice = chosen.get(c.colour)
+        choice = chosen[c.colour][1] if c.colour in chosen else None
         film = film_by_id(choice.film) if choice else default
         film_colour = (choice.film_colour if choice else None) or c.colour
         layers.append(
@@ -222,62 +131,11 @@ def make_layers(colours: tuple[ColourRegion, ...], plan: LayerPlan, blank: Blank
             )
         )
     verdicts: list[Verdict] = []
-    covered = shapely.union_all([layer.seen for layer in layers])
+    covered = together(layer.seen for layer in layers)
     for n, layer in enumerate(layers):
-        i = index.get(layer.colour, n)
-        verdicts += _layer_verdicts(i, layer, blank)
-        if _borders_blank(layer, covered):
-            verdicts.append(_contrast_verdict(i, layer, blank))
-    chance = gap_chance(plan.overlap_mm, plan.accuracy_mm) if joint == "knocked_out" and len(layers) > 1 else 0.0
-    if joint == "knocked_out" and len(layers) > 1:
-        need = math.ceil(overlap_for(SHOWN_GAPS, plan.accuracy_mm) * 20) / 20
-        verdicts.append(
-            Verdict(
-                "layers.overlap",
-                "layers",
-                "look" if chance > SHOWN_GAPS else "ok",
-                plan.overlap_mm,
-                need,
-                "mm",
-                (
-                    "Overlap {value} hides a hand's {sigma}; a gap shows in {share} of lay-ups."
-                    if chance <= SHOWN_GAPS
-                    else "Overlap {value} is little for a hand's {sigma}: a gap shows in {share} of lay-ups."
-                ),
-                "Overlap by {limit}.",
-                {"sigma": (plan.accuracy_mm, "mm"), "share": (100 * chance, "%")},
-                field="layers.overlap_mm",
-                fix=need,
-            )
-        )
-    if len(layers) > MANY_LAYERS:
-        verdicts.append(
-            Verdict(
-                "layers.count",
-                "layers",
-                "stop" if len(layers) > 2 * MANY_LAYERS else "look",
-                len(layers),
-                MANY_LAYERS,
-                "count",
-                "{value} layers are more than a hand lays up well (limit {limit}).",
-                "Let near colours become one, or take colours out of the drawing.",
-                field="layers.merge_near",
-                fix=None if plan.merge_near else True,
-            )
-        )
-    if len(layers) > 1 and plan.marks.kind == "none":
-        verdicts.append(
-            Verdict(
-                "layers.marks",
-                "layers",
-                "look",
-                0,
-                2,
-                "count",
-                f"{len(layers)} layers and no registration marks.",
-                "Add marks, so that they can be lined up.",
-                field="layers.marks.kind",
-                fix="crosses",
-            )
-        )
+        verdicts += layer_verdicts(chosen[layer.colour][0] if layer.colour in chosen else n, layer, covered, blank)
+    far = max(plan.overlap_mm, FAR * plan.accuracy_mm)
+    places = joint_places([layer.seen for layer in layers], regions, plan.overlap_mm, far)
+    found, chance = joint_verdicts([layer.name for layer in layers], places, plan, _hand(plan, placed, bounds))
+    verdicts += found + count_verdicts(layers, plan)
     return Layers(tuple(layers), joint, plan.overlap_mm, chance, tuple(verdicts))

@@ -68,11 +68,16 @@ class Frustum:
         """The same for many places."""
         return self.radius_lower + self.k * s
 
+    @property
+    def cosine(self) -> float:
+        """Cosine of the half apex angle: what stands square to the wall reaches that share of itself outward."""
+        return math.sqrt(max(0.0, 1 - self.k**2))
+
     def thickened(self, by: float) -> Frustum:
-        """The same wall with both radii larger by `by`: where the middle of a film on it lies."""
+        """The same wall with `by` mm laid on it, square to it: where the middle of a film on it lies."""
         return Frustum(
-            self.radius_lower + by,
-            self.radius_upper + by,
+            self.radius_lower + by * self.cosine,
+            self.radius_upper + by * self.cosine,
             self.slant,
             self.error_lower,
             self.error_upper,
@@ -96,6 +101,8 @@ class Profile:
     joints: Array
     errors: Array
     sections: tuple[Frustum, ...] = ()
+    foot: float = 0.0
+    """How high above the bench the lowest ring was read, mm; `z` and `s` count from that ring."""
 
     @property
     def length(self) -> float:

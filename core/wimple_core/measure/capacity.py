@@ -10,6 +10,7 @@ from scipy.optimize import brentq
 
 from ..errors import BadReading
 from ..job.blanks import CupBlank, RoundBlank
+from ..units import carried
 from ..verdict import Level, Verdict
 from .body import Array, Frustum, Profile, RoundBody
 
@@ -24,10 +25,14 @@ def frustum_volume(r0: float, r1: float, upright: float) -> float:
 
 
 def side_line(body: RoundBody, rim: float = 0.0, foot: float = 0.0) -> tuple[Array, Array]:
-    """Heights above the foot and radii (n,) of the whole outside, the wall of a cup prolonged by `rim` and `foot`
-    along the side."""
+    """Heights above the bench and radii (n,) of the whole outside: the wall of a cup prolonged by `rim` and `foot`
+    along the side, that of a turned body from its lowest ring straight down to the bench."""
     if isinstance(body, Profile):
-        return body.z, body.r
+        if body.foot <= 0:
+            return body.z, body.r
+        lean = (body.r[1] - body.r[0]) / (body.z[1] - body.z[0])
+        at_bench = min(max(body.r[0] - lean * body.foot, 0.0), 2 * body.r[0])
+        return np.concatenate([[0.0], body.z + body.foot]), np.concatenate([[at_bench], body.r])
     upward = body.upright / body.slant
     return (
         np.array([0.0, (body.slant + rim + foot) * upward]),
@@ -38,6 +43,36 @@ def side_line(body: RoundBody, rim: float = 0.0, foot: float = 0.0) -> tuple[Arr
 def side_line_of(blank: RoundBlank, body: RoundBody) -> tuple[Array, Array]:
     """The same for a blank as measured."""
     return side_line(body, blank.rim_mm, blank.foot_mm) if isinstance(blank, CupBlank) else side_line(body)
+
+
+def foot_of(blank: RoundBlank, body: RoundBody) -> float:
+    """How far the lower line, or the lowest ring, stands from the bench along the side, mm."""
+    if isinstance(blank, CupBlank):
+        return blank.foot_mm
+    if isinstance(body, Frustum) or body.foot <= 0:
+        return 0.0
+    z, r = side_line(body)
+    return math.hypot(z[1] - z[0], r[1] - r[0])
+
+
+def inner_line(z: Array, r: Array, wall: float) -> tuple[Array, Array]:
+    """Heights and radii (n,) of the inside of a wall whose thickness stands square to it, by the outside's.
+
+    Each straight part is moved inward by the thickness and meets the next where they cross; at its ends it is cut off
+    level, where it stands `wall / cos(a)` further in.
+    """
+    if wall <= 0:
+        return z, r
+    up, out = np.diff(z), np.diff(r)
+    length = np.hypot(up, out)
+    inward = np.column_stack([out, -up]) / length[:, None]
+    level = wall * length / np.maximum(up, 1e-9)
+    before, after = inward[:-1], inward[1:]
+    turn = (before + after) / (1 + (before * after).sum(axis=1))[:, None]
+    inner_z = np.concatenate([z[:1], z[1:-1] + wall * turn[:, 0], z[-1:]])
+    inner_r = np.concatenate([r[:1] - level[:1], r[1:-1] + wall * turn[:, 1], r[-1:] - level[-1:]])
+    grows = np.concatenate([[True], np.diff(np.maximum.accumulate(inner_z)) > 1e-9])
+    return inner_z[grows], inner_r[grows]
 
 
 @dataclass(frozen=True, eq=False)
@@ -68,16 +103,19 @@ def outside_volume_ml(body: RoundBody, rim: float = 0.0, foot: float = 0.0) -> f
 def level_volume_ml(body: RoundBody, height: float, wall: float, foot: float = 0.0, floor: float = FLOOR_MM) -> float:
     """Volume in ml to pour so that the level stands at `height` mm along the side above the lower line.
 
-    `integral of pi (r(z) - wall)^2 dz` from the inner floor (`floor` mm above the foot).
+    `integral of pi (r(z) - wall / cos(a))^2 dz` from the inner floor (`floor` mm above the bench), the wall's thickness
+    standing square to it.
     """
     if isinstance(body, Frustum):
         upward = body.upright / body.slant
         top = max(height, -foot) + 1.0
         z = np.array([0.0, (top + foot) * upward])
-        r = np.array([body.radius_at(-foot), body.radius_at(top)]) - wall
+        r = np.array([body.radius_at(-foot), body.radius_at(top)])
         level = (height + foot) * upward
     else:
-        z, r, level = body.z, body.r - wall, body.height_at(height)
+        z, r = side_line(body)
+        level = body.height_at(height) + body.foot
+    z, r = inner_line(z, r, wall)
     if r.min() <= 0 and not isinstance(body, Profile):
         return 0.0
     return Hollow(z, r).volume_ml(floor, level)
@@ -103,7 +141,7 @@ def find_level(blank: RoundBlank, body: RoundBody) -> LevelFound | None:
     if blank.level is None:
         return None
     z, r = side_line_of(blank, body)
-    inside = Hollow(z, r - blank.wall_mm)
+    inside = Hollow(*inner_line(z, r, blank.wall_mm))
     floor, brim = min(FLOOR_MM, float(z[-1]) / 2), float(z[-1])
     brim_ml = inside.volume_ml(floor, brim)
     height = blank.level.height_mm
@@ -117,21 +155,20 @@ def find_level(blank: RoundBlank, body: RoundBody) -> LevelFound | None:
             )
         if wanted > brim_ml:
             raise BadReading(
-                f"{wanted:.0f} ml run over: this blank holds {brim_ml:.0f} ml to its brim.",
+                f"{carried(wanted, 'ml')} run over: this blank holds {carried(brim_ml, 'ml')} to its brim.",
                 field="blank.level.volume_ml",
-                hint=f"Pour less than {brim_ml:.0f} ml.",
+                hint=f"Pour less than {carried(brim_ml, 'ml')}.",
             )
         height = float(brentq(lambda h: inside.volume_ml(floor, h) - wanted, floor, brim, xtol=1e-9))
     elif height > brim:
         raise BadReading(
-            f"A level at {height:.1f} mm stands above the rim at {brim:.1f} mm.",
+            f"A level at {carried(height)} stands above the rim at {carried(brim)}.",
             field="blank.level.height_mm",
             hint="Give its height above the bench, upright.",
         )
     volume = None if blank.wall == "double" else inside.volume_ml(floor, height)
     along = np.concatenate([[0.0], np.cumsum(np.hypot(np.diff(z), np.diff(r)))])
-    foot = blank.foot_mm if isinstance(blank, CupBlank) else 0.0
-    return LevelFound(height, volume, brim_ml, float(np.interp(height, z, along)) - foot)
+    return LevelFound(height, volume, brim_ml, float(np.interp(height, z, along)) - foot_of(blank, body))
 
 
 _SLIPS = (

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from ..units import carried
 from ..verdict import Level, grade
 from .measured import Measured
 
@@ -88,5 +89,5 @@ def compare(first: Measured, second: Measured, same_kind: bool) -> Comparison:
         True,
         worst.level,
         tuple(differences),
-        f"{sure}: {worst.name} differs by {abs(worst.apart):.1f} mm, with a spread of {worst.spread:.1f} mm.",
+        f"{sure}: {worst.name} differs by {carried(abs(worst.apart))}, with a spread of {carried(worst.spread)}.",
     )

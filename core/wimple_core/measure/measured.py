@@ -104,8 +104,18 @@ class Measured:
 
 
 def edge_drift(frustum: Frustum) -> float:
-    """Standard error in mm of how far the edges miss each other at the seam: `(pi^2 / 2) r dk`."""
+    """Standard error in mm of how far the ends of a template laid from the front stand off level: `(pi^2 / 2) r dk`.
+
+    A taper wrong by dk bends the template's edges, which leave the level by `x^2 dk / (2 r)` at arc length x from where
+    the wrap was begun; both ends, half a turn away, do so to the same side, and still meet.
+    """
     return math.pi**2 / 2 * max(frustum.radius_lower, frustum.radius_upper) * frustum.error_k
+
+
+def edge_miss(frustum: Frustum) -> float:
+    """Standard error in mm of how far the far end misses the first where the wrap was begun at one edge:
+    `2 pi^2 r dk`, a whole turn away, so four times as much."""
+    return 4 * edge_drift(frustum)
 
 
 def readable_width(body: RoundBody, s: float) -> float:
@@ -209,13 +219,9 @@ def _fast_body(blank: RoundBlank, readings: Readings) -> Callable[[Readings], Ro
     n = len(blank.rings)
     girths, heights = [f"rings.{i}.girth" for i in range(n)], [f"rings.{i}.height" for i in range(n)]
     scale = np.array([0.5 if ring.girth.reads == "diameter" else 1 / (2 * math.pi) for ring in blank.rings])
-    offset = np.array(
-        [
-            radius_from(ring.girth, readings[p], blank.tape_thickness_mm, "")[0]
-            for ring, p in zip(blank.rings, girths, strict=True)
-        ]
-    )
-    offset -= scale * np.array([readings[p].mean for p in girths])
+    # Where the tape leans with the wall its share is taken as it is on the body as read.
+    nominal = revolution_from(blank, readings)
+    offset = nominal.radii_at(nominal.joints) - scale * np.array([readings[p].mean for p in girths])
     none = np.zeros(n)
 
     def build(r: Readings) -> RoundBody:
@@ -294,7 +300,8 @@ def _photo(blank: RoundBlank, body: RoundBody, given: Given) -> tuple[PhotoFound
     else:
         z = np.interp(body.joints, body.s, body.z)
         radii = body.radii_at(body.joints)
-        places = [(p, float(z[i]), float(radii[i]), float(body.errors[i])) for i, p in enumerate(_ring_paths(blank))]
+        up = z + body.foot
+        places = [(p, float(up[i]), float(radii[i]), float(body.errors[i])) for i, p in enumerate(_ring_paths(blank))]
     for path, z_at, radius, error in places:
         if z_at > profile.z[-1] + 6:
             continue

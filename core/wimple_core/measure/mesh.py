@@ -12,6 +12,7 @@ import shapely
 import trimesh
 
 from ..errors import BadReading
+from ..units import carried
 from .body import Array, MeshBody
 
 MOST_TRIANGLES = 400_000
@@ -152,7 +153,7 @@ def body_from(mesh: trimesh.Trimesh, unit: str, up: str) -> MeshBody:
     low, high = v.min(axis=0), v.max(axis=0)
     if (high - low).max() > 20_000 or (high - low).max() < 1:
         raise _bad(
-            f"In {unit} the mesh is {(high - low).max():,.1f} mm large.",
+            f"In {unit} the mesh is {carried((high - low).max())} large.",
             "Choose the unit its numbers are in.",
             "blank.unit",
         )

@@ -22,6 +22,7 @@ from PIL import Image, ImageOps, UnidentifiedImageError
 
 from ..errors import BadReading
 from ..job.blanks import Photo
+from ..units import carried
 from .body import Array
 
 MOST_PIXELS = 50_000_000
@@ -256,7 +257,7 @@ def mm_per_pixel(photo: Photo) -> float:
         raise BadReading(
             "The known length stands behind the lens.",
             field="blank.photo.nearer_mm",
-            hint=f"It must be less than the distance of {photo.distance_mm:g} mm.",
+            hint=f"It must be less than the distance of {carried(photo.distance_mm)}.",
         )
     return scale * photo.distance_mm / (photo.distance_mm - photo.nearer_mm)
 

@@ -10,6 +10,7 @@ from scipy.interpolate import RectBivariateSpline, make_interp_spline
 
 from ..errors import BadReading
 from ..job.blanks import RisePanelBlank
+from ..units import carried
 from .body import Array, RiseSurface
 from .readings import Reading
 
@@ -20,7 +21,7 @@ def grid_of(blank: RisePanelBlank) -> None:
         for i in range(1, len(axis)):
             if axis[i] <= axis[i - 1] + 1e-6:
                 raise BadReading(
-                    f"The {noun} must grow: {axis[i]:g} mm follows {axis[i - 1]:g} mm.",
+                    f"The {noun} must grow: {carried(axis[i])} follows {carried(axis[i - 1])}.",
                     field=f"blank.{name}.{i}",
                     hint="Give their places from the left or lower edge, in order.",
                 )
@@ -40,7 +41,7 @@ def grid_of(blank: RisePanelBlank) -> None:
         for i, cell in enumerate(row):
             if not cell:
                 raise BadReading(
-                    f"The rise at {blank.across_mm[i]:g} mm across and {blank.up_mm[j]:g} mm up is missing.",
+                    f"The rise at {carried(blank.across_mm[i])} across and {carried(blank.up_mm[j])} up is missing.",
                     field=f"blank.rises.{j}.{i}.0",
                     hint="Read it too, or leave out the whole row or column.",
                 )

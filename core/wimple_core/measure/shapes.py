@@ -10,6 +10,7 @@ import shapely
 
 from ..errors import BadReading
 from ..job.blanks import CurvedPanelBlank, InsertBlank, PanelBlank, RoundHole
+from ..units import carried
 from .body import Array, Panel
 from .readings import Reading
 from .turned import radius_from
@@ -98,9 +99,10 @@ def panel_from(blank: PanelBlank, readings: Readings, drawn: shapely.Polygon | N
         corner = readings["corner"].mean
         if 2 * corner > min(width.mean, height.mean) * (1 + 1e-9):
             raise BadReading(
-                f"Corners of radius {corner:g} mm do not fit a panel of {width.mean:g} × {height.mean:g} mm.",
+                f"Corners of radius {carried(corner)} do not fit a panel of {carried(width.mean)} by"
+                f" {carried(height.mean)}.",
                 field="blank.corner.readings.0",
-                hint=f"They are at most {min(width.mean, height.mean) / 2:g} mm.",
+                hint=f"They are at most {carried(min(width.mean, height.mean) / 2)}.",
             )
         return _panel(_on_lower_edge(rounded_rectangle(width.mean, height.mean, corner)), width.error, height.error)
     if shape == "ellipse":
@@ -131,9 +133,9 @@ def bend_radius_from(chord: Reading, rise: Reading, field: str = "") -> tuple[fl
     c, h = chord.mean, rise.mean
     if 2 * h > c * (1 + 1e-9):
         raise BadReading(
-            f"A rise of {h:g} mm over a chord of {c:g} mm is more than half a turn.",
+            f"A rise of {carried(h)} over a chord of {carried(c)} is more than half a turn.",
             field=field,
-            hint=f"It is at most {c / 2:g} mm: measure the rise in the middle of the chord.",
+            hint=f"It is at most {carried(c / 2)}: measure the rise in the middle of the chord.",
         )
     radius = c * c / (8 * h) + h / 2
     return radius, math.hypot(c / (4 * h) * chord.error, (0.5 - c * c / (8 * h * h)) * rise.error)
@@ -165,15 +167,15 @@ def curved_panel_from(blank: CurvedPanelBlank, readings: Readings) -> Panel:
         half = sizes[round_it] / (2 * radius)
         if half > 1:
             raise BadReading(
-                f"{sizes[round_it]:.0f} mm from edge to edge is more than twice the radius of {radius:.0f} mm the rises"
-                " give.",
+                f"{carried(sizes[round_it])} from edge to edge is more than twice the radius of {carried(radius)} that"
+                " the rises give.",
                 field=f"blank.{'width' if round_it == 0 else 'height'}.readings.0",
                 hint="Measure it along the surface, or the rises again.",
             )
         sizes[round_it] = 2 * radius * math.asin(half)
     if sizes[round_it] > 2 * math.pi * radius:
         raise BadReading(
-            f"{sizes[round_it]:.0f} mm round a radius of {radius:.0f} mm is more than a whole turn.",
+            f"{carried(sizes[round_it])} round a radius of {carried(radius)} is more than a whole turn.",
             field="blank.places.0.rise.readings.0",
             hint="Check chord and rise: the rise is probably too large.",
         )
@@ -193,18 +195,18 @@ def insert_from(blank: InsertBlank, readings: Readings) -> Panel:
     r = d / 2 - blank.clearance_mm
     if r < 1:
         raise BadReading(
-            f"A clearance of {blank.clearance_mm:g} mm on each side leaves nothing of {d:g} mm.",
+            f"A clearance of {carried(blank.clearance_mm)} on each side leaves nothing of {carried(d)}.",
             field="blank.clearance_mm",
-            hint="0.3 to 1 mm is usual.",
+            hint=f"{carried(0.3)} to {carried(1)} is usual.",
         )
     outline = shapely.Polygon(ellipse(r, r))
     if blank.tab:
         w, h = blank.tab.width_mm, blank.tab.height_mm
         if w >= 2 * r:
             raise BadReading(
-                f"A pull tab {w:g} mm wide is wider than the insert.",
+                f"A pull tab {carried(w)} wide is wider than the insert.",
                 field="blank.tab.width_mm",
-                hint=f"Keep it under {r:.0f} mm.",
+                hint=f"Keep it under {carried(r)}.",
             )
         foot = math.sqrt(r * r - w * w / 4)
         end = rounded_rectangle(w, h + 2, min(w, h) / 3)
@@ -220,7 +222,7 @@ def insert_from(blank: InsertBlank, readings: Readings) -> Panel:
         cut = shapely.Polygon(points + (hole.across_mm, hole.up_mm))
         if not shapely.Polygon(ellipse(r, r)).buffer(-1.0).covers(cut):
             raise BadReading(
-                "The hole runs over the edge of the insert, or comes within 1 mm of it.",
+                f"The hole runs over the edge of the insert, or comes within {carried(1)} of it.",
                 field="blank.hole.width_mm",
                 hint="Make it smaller or move it to the middle.",
             )

@@ -13,7 +13,9 @@ from shapely.geometry.base import BaseGeometry
 from ..errors import BadReading
 from ..job.blanks import CupBlank, RoundBlank
 from ..job.zones import BandZone, PolygonZone, Zone, Zones
+from ..units import carried
 from .body import Array, Cap, Frustum, Panel, Profile, RiseSurface, RoundBody
+from .capacity import foot_of
 from .readings import Reading
 from .rectangle import Box, largest_rectangle
 from .rises import evaluate
@@ -103,15 +105,15 @@ def handle_angle(blank: RoundBlank) -> float:
 
 def _limits(blank: RoundBlank, body: RoundBody) -> tuple[float, float]:
     """Lowest and highest free place along the side. Raises BadReading where the bands leave nothing."""
-    rim, foot = (blank.rim_mm, blank.foot_mm) if isinstance(blank, CupBlank) else (0.0, 0.0)
+    rim, foot = blank.rim_mm if isinstance(blank, CupBlank) else 0.0, foot_of(blank, body)
     low = max(0.0, blank.base_band_mm - foot)
     high = body.length - max(0.0, blank.lip_band_mm - rim)
     if high - low < 1.0:
         raise BadReading(
-            f"A lip band of {blank.lip_band_mm:g} mm and a base band of {blank.base_band_mm:g} mm leave nothing of the "
-            f"{body.length:.1f} mm between the lines.",
+            f"A lip band of {carried(blank.lip_band_mm)} and a base band of {carried(blank.base_band_mm)} leave nothing"
+            f" of the {carried(body.length)} between the lines.",
             field="blank.lip_band_mm" if blank.lip_band_mm >= blank.base_band_mm else "blank.base_band_mm",
-            hint=f"Together they must stay under {body.length + rim + foot - 1:.1f} mm.",
+            hint=f"Together they must stay under {carried(body.length + rim + foot - 1)}.",
         )
     return low, high
 
@@ -129,7 +131,7 @@ def handle_width(blank: RoundBlank, body: RoundBody, low: float, high: float, re
     around = 2 * math.pi * body.radius_at((low + high) / 2)
     if read.mean >= around - 2:
         raise BadReading(
-            f"A free width of {read.mean:.1f} mm leaves no place for a handle on a cup of {around:.1f} mm round.",
+            f"A free width of {carried(read.mean)} leaves no place for a handle on a cup of {carried(around)} round.",
             field="blank.handle.free_width.readings.0",
             hint="Measure round the cup from one edge of the handle to the other.",
         )
@@ -200,7 +202,7 @@ def _check_zones(zones: Zones) -> None:
                 )
         elif zone.low_mm is not None and zone.high_mm is not None and zone.high_mm <= zone.low_mm:
             raise BadReading(
-                f"Zone {i + 1} ends at {zone.high_mm:g} mm, below its start at {zone.low_mm:g} mm.",
+                f"Zone {i + 1} ends at {carried(zone.high_mm)}, below its start at {carried(zone.low_mm)}.",
                 field=f"blank.zones.{i}.high_mm",
                 hint="Its upper end must lie above its lower one.",
             )
@@ -308,7 +310,7 @@ def free_area_of_round(blank: RoundBlank, body: RoundBody, readings: dict[str, R
         half = wide / 2 / narrow
         if half >= math.pi - 0.05:
             raise BadReading(
-                f"A handle zone of {wide:g} mm goes all round a cup of {2 * math.pi * narrow:.1f} mm.",
+                f"A handle zone of {carried(wide)} goes all round a cup of {carried(2 * math.pi * narrow)}.",
                 field=(
                     "blank.handle.width_mm" if blank.handle.free_width is None else "blank.handle.free_width.readings.0"
                 ),
@@ -356,9 +358,9 @@ def _free_flat(
     if region.is_empty or region.area < 1:
         room = shapely.maximum_inscribed_circle(outline).length
         raise BadReading(
-            f"A margin of {margin:g} mm leaves nothing of a panel of {size[0]:g} × {size[1]:g} mm.",
+            f"A margin of {carried(margin)} leaves nothing of a panel of {carried(size[0])} × {carried(size[1])}.",
             field="blank.margin_mm",
-            hint=f"It must stay under {room - 0.5:.1f} mm.",
+            hint=f"It must stay under {carried(room - 0.5)}.",
         )
     left, low, right, high = region.bounds
     kept = tuple(

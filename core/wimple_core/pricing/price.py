@@ -2,29 +2,37 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
-from decimal import ROUND_HALF_UP, Decimal
+from decimal import ROUND_FLOOR, ROUND_HALF_UP, Decimal
 
 from ..job.document import PricePlan
-from ..sheets import Sheets
+from ..layup import Layup
+from ..sheets import Sheet, Sheets
 from ..verdict import Level, Verdict
 
 CENT = Decimal("0.01")
 _HUNDRED = Decimal(100)
+_MM2_PER_M2 = Decimal(1_000_000)
+LEAST_MARGIN_PERCENT = 20
 
 
 @dataclass(frozen=True)
 class CostLine:
-    """One line of the cost of one piece, unrounded."""
+    """One line of the cost of one piece: in cents, so that the lines add up to the cost, and exactly."""
 
     name: str
     detail: str
     amount: Decimal
+    exact: Decimal
 
 
 @dataclass(frozen=True)
 class Price:
-    """Cost and price of one piece and of the batch; margin and markup in per cent."""
+    """Cost and price of one piece and of the batch, in cents; margin and markup in per cent.
+
+    The batch is counted from what one piece costs exactly, and rounded once.
+    """
 
     lines: tuple[CostLine, ...]
     cost: Decimal
@@ -59,30 +67,56 @@ def margin_and_markup(cost: Decimal, price: Decimal) -> tuple[Decimal, Decimal]:
     return margin, markup
 
 
-def price_job(sheets: Sheets, plan: PricePlan, quantity: int) -> Price:
+def adding_up(amounts: Sequence[Decimal], total: Decimal) -> list[Decimal]:
+    """Amounts in cents whose sum is `total`: each rounded down, and a cent more to those that lost most by it."""
+    cents = [a.quantize(CENT, ROUND_FLOOR) for a in amounts]
+    left = int((total - sum(cents, Decimal(0))) / CENT)
+    for i in sorted(range(len(cents)), key=lambda i: cents[i] - amounts[i])[:left]:
+        cents[i] += CENT
+    return cents
+
+
+def _film_of_batch(sheets: Sequence[Sheet]) -> dict[str, Decimal]:
+    """Film in m2 that all loads of each layer take together."""
+    out: dict[str, Decimal] = {}
+    for s in sheets:
+        out[s.layer.name] = out.get(s.layer.name, Decimal(0)) + Decimal(s.film_area * s.times) / _MM2_PER_M2
+    return out
+
+
+def film_cost(sheets: Sheets) -> Decimal:
+    """What the film of all loads costs, exactly."""
+    price = {s.layer.name: s.layer.film.price_per_m2 for s in sheets.sheets}
+    return sum((area * price[name] for name, area in _film_of_batch(sheets.sheets).items()), Decimal(0))
+
+
+def price_job(sheets: Sheets, plan: PricePlan, layup: Layup, quantity: int) -> Price:
     """Cost and price of one piece of the batch."""
     pieces = Decimal(quantity)
-    film_lines = []
-    seen: dict[str, Decimal] = {}
-    for s in sheets.sheets:
-        amount = Decimal(s.film_area * s.times) / Decimal(1_000_000) * s.layer.film.price_per_m2 / pieces
-        seen[s.layer.name] = seen.get(s.layer.name, Decimal(0)) + amount
-    film_lines = [CostLine(f"Film, {name}", "with its margin", amount) for name, amount in seen.items()]
-    largest = max((s.film_area / s.sets for s in sheets.sheets), default=0.0)
-    tape = Decimal(largest) / Decimal(1_000_000) * plan.tape_per_m2
+    film = _film_of_batch(sheets.sheets)
+    price_per_m2 = {s.layer.name: s.layer.film.price_per_m2 for s in sheets.sheets}
+    # Layers laid up on one tape take one tape as large as the largest; laid one by one each takes its own.
+    one_by_one = layup.order == "blank"
+    taped = sum(film.values(), Decimal(0)) if one_by_one else max(film.values(), default=Decimal(0))
     minutes = Decimal(str(plan.labour_minutes))
-    lines = (
-        *film_lines,
-        CostLine("Transfer tape", "as large as the largest layer", tape),
-        CostLine("Blank", "", plan.blank_cost),
-        CostLine("Labour", f"{plan.labour_minutes:g} min at {plan.rate_per_hour}/h", minutes * plan.rate_per_hour / 60),
-        CostLine("Overhead", "", plan.overhead),
-    )
-    cost = sum((line.amount for line in lines), Decimal(0))
-    price = to_cents(price_of(cost, plan))
-    cost = to_cents(cost)
+    named = [
+        *((f"Film, {name}", "with its margin", film[name] * price_per_m2[name] / pieces) for name in film),
+        (
+            "Transfer tape",
+            "over every layer by itself" if one_by_one else "as large as the largest layer's loads",
+            taped * plan.tape_per_m2 / pieces,
+        ),
+        ("Blank", "", plan.blank_cost),
+        ("Labour", f"{plan.labour_minutes:g} min at {plan.rate_per_hour}/h", minutes * plan.rate_per_hour / 60),
+        ("Overhead", "", plan.overhead),
+    ]
+    exact_cost = sum((amount for _, _, amount in named), Decimal(0))
+    exact_price = price_of(exact_cost, plan)
+    cost, price = to_cents(exact_cost), to_cents(exact_price)
+    shown = adding_up([amount for _, _, amount in named], cost)
+    lines = tuple(CostLine(n, d, cents, exact) for (n, d, exact), cents in zip(named, shown, strict=True))
     margin, markup = margin_and_markup(cost, price)
-    level: Level = "stop" if price < cost else "look" if margin < 20 else "ok"
+    level: Level = "stop" if price < cost else "look" if margin < LEAST_MARGIN_PERCENT else "ok"
     words = (
         "Sold at {price}: margin {value}, markup {markup}."
         if level != "stop"
@@ -93,7 +127,7 @@ def price_job(sheets: Sheets, plan: PricePlan, quantity: int) -> Price:
         "price",
         level,
         float(margin),
-        20.0,
+        LEAST_MARGIN_PERCENT,
         "%",
         words,
         "Raise the price, or bring labour and film down.",
@@ -104,4 +138,14 @@ def price_job(sheets: Sheets, plan: PricePlan, quantity: int) -> Price:
         },
         field="price.price_from",
     )
-    return Price(lines, cost, price, price - cost, margin, markup, cost * quantity, price * quantity, (verdict,))
+    return Price(
+        lines,
+        cost,
+        price,
+        price - cost,
+        margin,
+        markup,
+        to_cents(exact_cost * quantity),
+        to_cents(exact_price * quantity),
+        (verdict,),
+    )

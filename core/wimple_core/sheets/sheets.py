@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from decimal import Decimal
 
 import numpy as np
 import shapely
@@ -21,7 +20,8 @@ class Sheet:
     """One load: `cut` is what the blade follows, mm from the lower left of the safe area, y up.
 
     `sets` copies of the layer stand on it; it is cut `times` times. `turned` tells that the work stands on end.
-    `film_area` is the film one load uses, its margins included, mm2.
+    `film_area` is the film one load uses, mm2: the work with the film kept round it, or with its frame where that
+    stands further out.
     """
 
     layer: Layer
@@ -44,7 +44,6 @@ class Sheets:
     sheets: tuple[Sheet, ...]
     cutter: Cutter
     film_area: float
-    film_cost: Decimal
     verdicts: tuple[Verdict, ...]
 
 
@@ -79,7 +78,8 @@ def _layout(layer: Layer, plan: SheetPlan, cutter: Cutter, count: int) -> list[S
     columns, rows = grid(count, w, h, cutter.safe_width_mm, cutter.safe_length_mm, gap) if fits else (1, 1)
     per = columns * rows
     out = []
-    margin = 2 * plan.margin_mm
+    # The frame stands in the film kept round the work: both are there, but only the wider one takes film.
+    margin = 2 * max(plan.margin_mm - away, 0.0)
     for sets, times in ((per, count // per), (count % per, 1)):
         if sets == 0 or times == 0:
             continue
@@ -148,9 +148,6 @@ def plan_sheets(layers: Layers, plan: SheetPlan, quantity: int) -> Sheets:
                 )
             )
     area = sum(s.film_area * s.times for s in sheets)
-    cost = sum(
-        (Decimal(s.film_area * s.times) / Decimal(1_000_000) * s.layer.film.price_per_m2 for s in sheets), Decimal(0)
-    )
     loads_total = sum(s.times for s in sheets)
     if sheets:
         share = 100 * sum(s.layer.area * s.sets * s.times for s in sheets) / area
@@ -171,4 +168,4 @@ def plan_sheets(layers: Layers, plan: SheetPlan, quantity: int) -> Sheets:
         verdicts.append(
             Verdict("sheets.mirrored", "sheets", "ok", 1, None, "count", "Heat-transfer film is cut mirrored.")
         )
-    return Sheets(tuple(sheets), cutter, area, cost, tuple(verdicts))
+    return Sheets(tuple(sheets), cutter, area, tuple(verdicts))

@@ -5,7 +5,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from scipy.optimize import brentq
@@ -58,17 +58,33 @@ def _in_space(radii: Array, heights: Array, a: Array) -> Array:
 
 
 def strain_of_band(
-    profile: Profile, c0: float, c1: float, low: float, high: float, left: float, right: float, limit: float | None
+    profile: Profile,
+    c0: float,
+    c1: float,
+    heights: tuple[float, float],
+    angles: tuple[float, float],
+    limit: float | None,
+    slit: tuple[tuple[float, float], ...] = (),
 ) -> Strain:
-    """Strain of a band laid on its cone: lengths along the side are kept, hoops change by `e(s)`."""
-    s, a = np.linspace(low, high, ROWS), np.linspace(left, right, COLUMNS)
+    """Strain of a band laid on its cone: lengths along the side are kept, hoops change by `e(s)`.
+
+    Between the heights of each of `slit` the film is slit, and shortens no further than what it takes.
+    """
+    low, high = heights
+    s, a = np.linspace(low, high, ROWS), np.linspace(*angles, COLUMNS)
     gs, ga = (g.ravel() for g in np.meshgrid(s, a, indexing="ij"))
     flat = np.column_stack(develop(ga, gs, c0, c1))
     space = _in_space(profile.radii_at(gs), np.interp(gs, profile.s, profile.z), ga)
     triangles = grid_triangles(ROWS, COLUMNS)
-    middle = gs[triangles].mean(axis=1)
-    hoop = 1 + hoop_strain(profile, c0, c1, middle)
-    fine = 1 + hoop_strain(profile, c0, c1, np.linspace(low, high, 401))
+
+    def hoop_at(z: Array) -> Array:
+        hoop = 1 + hoop_strain(profile, c0, c1, z)
+        for start, stop in slit:
+            within = (z >= min(start, stop)) & (z <= max(start, stop))
+            hoop = np.where(within, np.maximum(hoop, 1 - (limit or 0.0)), hoop)
+        return hoop
+
+    hoop, fine = hoop_at(gs[triangles].mean(axis=1)), hoop_at(np.linspace(low, high, 401))
     weight = flat_areas(flat, triangles)
     return Strain(
         flat,
@@ -109,61 +125,73 @@ def strain_of_cap(cap: Cap, reach: float, limit: float | None) -> Strain:
     )
 
 
+@dataclass(frozen=True)
+class Side:
+    """The side line of a turned body between two heights along it: its radius and slope at any height."""
+
+    radius: Callable[[Array], Array]
+    slope: Callable[[Array], Array]
+    low: float
+    high: float
+
+
+def _stretches(side: Side, s: Array, t: Array) -> tuple[Array, Array]:
+    """Greatest and least length change of the film at places of a gore: heights `s`, angles `t` from its middle (n,).
+
+    The singular values of the map from body to plane, by central differences of both coordinates.
+    """
+    forth = gore_map(side.radius, side.slope)[0]
+    step = 1e-4 * (side.high - side.low)
+    up, down = np.minimum(s + step, side.high), np.maximum(s - step, side.low)
+    by_s = (np.column_stack(forth(t, up)) - np.column_stack(forth(t, down))) / (up - down)[:, None]
+    by_t = (np.column_stack(forth(t + 1e-6, s)) - np.column_stack(forth(t - 1e-6, s))) / 2e-6
+    by_t /= np.maximum(side.radius(s), 1e-9)[:, None]
+    half_sum = np.hypot(by_t[:, 0] + by_s[:, 1], by_t[:, 1] - by_s[:, 0]) / 2
+    half_difference = np.hypot(by_t[:, 0] - by_s[:, 1], by_t[:, 1] + by_s[:, 0]) / 2
+    return 1 / (half_sum - half_difference), 1 / (half_sum + half_difference)
+
+
 def strain_of_gore(
-    count: int,
-    radius: Callable[[Array], Array],
-    slope: Callable[[Array], Array],
-    low: float,
-    high: float,
-    limit: float | None,
-    rows: int = 49,
-    columns: int = 13,
+    count: int, side: Side, span: float, limit: float | None, rows: int = 49, columns: int = 13
 ) -> Strain:
-    """Strain of one of `count` gores, by a net laid on it (positions in space on the axis's own scale of heights)."""
-    half = math.pi / count
-    s, t = np.linspace(low, high, rows), np.linspace(-half, half, columns)
+    """Strain of one of `count` gores over `span` rad, by a net laid on it (positions in space on the axis's own scale
+    of heights); its extremes where they are greatest, along its edges."""
+    half = span / count / 2
+    s, t = np.linspace(side.low, side.high, rows), np.linspace(-half, half, columns)
     gs, gt = (g.ravel() for g in np.meshgrid(s, t, indexing="ij"))
-    flat = np.column_stack(gore_map(radius, slope)[0](gt, gs))
-    fine = np.linspace(low, high, 2001)
-    rise = np.sqrt(np.maximum(1 - slope(fine) ** 2, 0.0))
+    flat = np.column_stack(gore_map(side.radius, side.slope)[0](gt, gs))
+    fine = np.linspace(side.low, side.high, 2001)
+    rise = np.sqrt(np.maximum(1 - side.slope(fine) ** 2, 0.0))
     heights = np.concatenate([[0.0], np.cumsum((rise[1:] + rise[:-1]) / 2 * np.diff(fine))])
-    space = _in_space(radius(gs), np.interp(gs, fine, heights), gt)
+    space = _in_space(side.radius(gs), np.interp(gs, fine, heights), gt)
     triangles = grid_triangles(rows, columns)
-    kept = (
-        np.linalg.norm(
-            np.cross(space[triangles[:, 1]] - space[triangles[:, 0]], space[triangles[:, 2]] - space[triangles[:, 0]]),
-            axis=1,
-        )
-        > 1e-9
-    )
-    return of_triangles(flat, space, triangles[kept], limit)
+    first, second = space[triangles[:, 1]] - space[triangles[:, 0]], space[triangles[:, 2]] - space[triangles[:, 0]]
+    found = of_triangles(flat, space, triangles[np.linalg.norm(np.cross(first, second), axis=1) > 1e-9], limit)
+    edge = np.linspace(side.low, side.high, 801)
+    most, least = _stretches(side, np.tile(edge, 2), np.concatenate([np.full(801, half), np.full(801, half / 2)]))
+    return replace(found, extremes=(max(float(most.max()), 1.0), min(float(least.min()), 1.0)))
 
 
-def gores_needed(
-    radius: Callable[[Array], Array],
-    slope: Callable[[Array], Array],
-    low: float,
-    high: float,
-    limit: float | None,
-    most: int = 60,
-) -> int:
-    """As few gores as keep every place within the limit (2 % where it is not known), at least three.
+def gores_needed(side: Side, span: float, limit: float | None, most: int = 60) -> int:
+    """As few gores over `span` rad as keep every place within the limit (2 % where it is not known), at least three all
+    round.
 
     The strain falls with the square of their number, so two tries tell it.
     """
     allowed = 0.02 if limit is None else max(limit, 1e-4)
+    fewest = max(1, math.ceil(3 * span / (2 * math.pi) - 1e-9))
+
+    def worst(count: int) -> float:
+        return strain_of_gore(count, side, span, limit, 25, 9).worst
+
     n = 12
     for _ in range(6):
-        worst = strain_of_gore(n, radius, slope, low, high, limit, 25, 9).worst
-        wanted = int(np.clip(math.ceil(n * math.sqrt(worst / allowed)), 3, most))
-        if wanted == n or (
-            wanted < n
-            and strain_of_gore(n - 1, radius, slope, low, high, limit, 25, 9).worst > allowed
-            and worst <= allowed
-        ):
+        now = worst(n)
+        wanted = int(np.clip(math.ceil(n * math.sqrt(now / allowed)), fewest, most))
+        if wanted == n or (wanted < n and now <= allowed and worst(n - 1) > allowed):
             return n
         n = wanted if wanted != n else n + 1
-    while n < most and strain_of_gore(n, radius, slope, low, high, limit, 25, 9).worst > allowed:
+    while n < most and worst(n) > allowed:
         n += 1
     return n
 
@@ -212,20 +240,30 @@ def safe_reach(cap: Cap, limit: float) -> float:
     return cap.radius * float(brentq(lambda u: 1 - float(np.sinc(u / math.pi)) - limit, 1e-9, cap.angle))
 
 
-def slits_of_band(
+def widest_line(s: Array, r: Array, c0: float, c1: float) -> tuple[float, float]:
+    """The cone of that taper that sits on the widest place of a band: nowhere must the film stretch."""
+    return c0 + float((r - c0 - c1 * s).max()), c1
+
+
+SlitBand = tuple[tuple[float, float], Strain, tuple[Slit, ...]]
+"""A cone `c0 + c1 s`, what the film suffers on it, and its slits."""
+
+
+def slit_band(
     profile: Profile,
-    c0: float,
-    c1: float,
-    low: float,
-    high: float,
-    left: float,
-    right: float,
+    line: tuple[float, float],
+    heights: tuple[float, float],
+    angles: tuple[float, float],
     limit: float,
     lap: float,
     edge: str,
-) -> tuple[Slit, ...]:
-    """Slits at the lower or upper edge of a band where the film is too long there, down to where it no longer is."""
+) -> SlitBand:
+    """A band on a cone, with slits at the lower or upper edge, or both, where the film is too long there, in to where
+    it no longer is; and the strain that is left, at an edge that is not slit as it was."""
+    c0, c1 = line
+    (low, high), (left, right) = heights, angles
     out: list[Slit] = []
+    slit: list[tuple[float, float]] = []
     s = np.linspace(low, high, 801)
     e = hoop_strain(profile, c0, c1, s)
     for name, order in (("lower", np.arange(801)), ("upper", np.arange(801)[::-1])):
@@ -233,16 +271,15 @@ def slits_of_band(
             continue
         inside = int(np.argmax(e[order] >= -limit)) if (e[order] >= -limit).any() else 800
         start, stop = float(s[order[0]]), float(s[order[inside]])
-        width = (right - left) * (c0 + c1 * start)
-        count = slits_needed(float(e[order[0]]), width, lap)
+        slit.append((start, stop))
+        count = slits_needed(float(e[order[0]]), (right - left) * (c0 + c1 * start), lap)
         a = left + (right - left) * (np.arange(count) + 0.5) / count
         x0, y0 = develop(a, np.full(count, start), c0, c1)
         x1, y1 = develop(a, np.full(count, stop), c0, c1)
-        out += [
-            Slit((float(p), float(q)), (float(u), float(v)), abs(stop - start))
-            for p, q, u, v in zip(x0, y0, x1, y1, strict=True)
-        ]
-    return tuple(out)
+        ends = zip(x0.tolist(), y0.tolist(), x1.tolist(), y1.tolist(), strict=True)
+        out += [Slit((p, q), (u, v), abs(stop - start)) for p, q, u, v in ends]
+    strain = strain_of_band(profile, c0, c1, heights, angles, limit, tuple(slit))
+    return line, strain, tuple(out)
 
 
 def safe_band(profile: Profile, low: float, high: float, limit: float) -> float:

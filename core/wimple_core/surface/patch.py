@@ -13,6 +13,7 @@ from ..errors import BadReading
 from ..job.document import PatchChoice
 from ..measure.body import MeshBody, RiseSurface, Triangles
 from ..measure.rises import evaluate
+from ..units import carried
 from .flatten import Progress, _nothing, flatten
 from .frustum import Array
 from .strain import frames
@@ -161,7 +162,7 @@ def choose(body: MeshBody, choice: PatchChoice) -> tuple[Array, Triangles]:
         cut_space, cut = _clipped(space, triangles, far, choice.radius_mm)
         if len(cut) < 4:
             raise _bad(
-                f"Within {choice.radius_mm:g} mm of that place there is nothing to wrap.",
+                f"Within {carried(choice.radius_mm)} of that place there is nothing to wrap.",
                 "Take a larger radius, or another place.",
                 space[[seed]],
             )

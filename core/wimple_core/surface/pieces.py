@@ -15,6 +15,7 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
+from ..overlay import intersection, mended, together, union
 from .frustum import LEAST_TAPER, Array, develop, undevelop
 from .surface import Flat, RoundWall, Surface
 
@@ -23,6 +24,8 @@ GAP_MM = 6.0
 FINE_MM = 1.5
 """Longest edge laid out by its ends alone: chords then stay within a hundredth of their curve on anything a hand
 decorates."""
+SURFACE_GRID = 1e-8
+"""Places on a surface nearer than this, in radians or mm, are one."""
 Forth = Callable[[Array, Array], tuple[Array, Array]]
 
 
@@ -58,6 +61,8 @@ class Pieces:
     radius_at: Callable[[float], float]
     closed: bool = True
     k: float = 0.0
+    middle: float = 0.0
+    """The angle round which it is laid out: places are taken on the turn that has it in its middle."""
 
     def scale_at(self, s: float) -> float:
         return self.radius_at(s)
@@ -67,7 +72,7 @@ class Pieces:
         x, y = np.zeros_like(np.asarray(a, float)), np.zeros_like(np.asarray(a, float))
         turn = np.asarray(a, float)
         if self.closed:
-            turn = (turn + math.pi) % (2 * math.pi) - math.pi
+            turn = (turn - self.middle + math.pi) % (2 * math.pi) - math.pi + self.middle
         left = np.ones(len(x), dtype=bool)
         for piece in self.pieces:
             mine = left & shapely.intersects_xy(piece.region.buffer(1e-9), turn, s)
@@ -99,22 +104,19 @@ class Pieces:
             return region
         fine = shapely.segmentize(region, FINE_MM)
         own = shapely.transform(fine, lambda p: np.column_stack(to_surface(p[:, 0], p[:, 1])))
-        if not own.is_valid:
-            own = shapely.make_valid(own)
+        own = mended(own, SURFACE_GRID)[0]
         turns = [0.0]
         if self.closed:
             left, right = own.bounds[0], own.bounds[2]
+            low, high = self.middle - math.pi - right, self.middle + math.pi - left
             turns = [
-                2 * math.pi * n
-                for n in range(
-                    math.floor((-math.pi - right) / (2 * math.pi)) + 1, math.ceil((math.pi - left) / (2 * math.pi))
-                )
+                2 * math.pi * n for n in range(math.floor(low / (2 * math.pi)) + 1, math.ceil(high / (2 * math.pi)))
             ] or [0.0]
         out = []
         for piece in self.pieces:
             for turn in turns:
                 moved = shapely.transform(own, lambda p, t=turn: p + (t, 0)) if turn else own  # type: ignore[misc]
-                part = shapely.intersection(moved, piece.region)
+                part = intersection(moved, piece.region, SURFACE_GRID)
                 if part.is_empty or part.area == 0:
                     continue
                 polygons = [g for g in shapely.get_parts(part) if g.geom_type == "Polygon"]
@@ -126,20 +128,19 @@ class Pieces:
                             dense, lambda p, q=piece, u=unit: np.column_stack(q.flat(p[:, 0] / u[0], p[:, 1]))
                         )
                     )  # type: ignore[misc]
-        flat = (
-            shapely.union_all([g if g.is_valid else shapely.make_valid(g) for g in out])
-            if out
-            else shapely.MultiPolygon()
-        )
-        parts = [g for g in shapely.get_parts(flat) if g.geom_type == "Polygon"]
-        return shapely.MultiPolygon(parts)
+        return union([mended(g)[0] for g in out]) if out else shapely.MultiPolygon()
 
-    def outline(self) -> shapely.MultiPolygon:
+    def turned(self, points: Array, by: float) -> Array:
+        """Points of the template moved round the surface, each to the piece it comes to."""
+        a, s = self.wrap(points[:, 0], points[:, 1])
+        return np.column_stack(self.develop(a + by, s))
+
+    def outline(self) -> BaseGeometry:
         """All pieces on the template."""
-        return shapely.MultiPolygon([_laid(p) for p in self.pieces])
+        return together(_laid(p) for p in self.pieces)
 
 
-def _laid(piece: Piece) -> shapely.Polygon:
+def _laid(piece: Piece) -> BaseGeometry:
     left, low, right, high = piece.region.bounds
     if piece.region.area > (right - left) * (high - low) * (1 - 1e-9):
         a, s = np.linspace(left, right, 241), np.linspace(low, high, 241)
@@ -154,7 +155,7 @@ def _laid(piece: Piece) -> shapely.Polygon:
     else:
         edge = shapely.get_coordinates(shapely.segmentize(piece.region.exterior, 0.5))
     laid = shapely.Polygon(np.column_stack(piece.flat(edge[:, 0], edge[:, 1])))
-    return laid if laid.is_valid else laid.buffer(0)
+    return mended(laid)[0]
 
 
 def _placed(region: BaseGeometry, forth: Forth, back: Forth, at: tuple[float, float], anchor: str) -> Piece:
@@ -202,7 +203,7 @@ def sections(
         i = which(s)
         return walls[i].r0 + walls[i].k * (s - lower[i])
 
-    return Pieces(tuple(out), locally, radius_at)
+    return Pieces(tuple(out), locally, radius_at, middle=(left + right) / 2)
 
 
 def gore_map(
@@ -260,19 +261,22 @@ def _in_a_row(loose: Sequence[tuple[BaseGeometry, Forth, Forth]]) -> tuple[Piece
 
 def gores(
     count: int,
-    low: float,
-    high: float,
+    span: tuple[float, float],
+    heights: tuple[float, float],
     radius: Callable[[Array], Array],
     slope: Callable[[Array], Array],
     flat_start: RoundWall,
 ) -> Pieces:
-    """A body turned on its axis as `count` gores side by side, whose edges meet."""
-    wide = 2 * math.pi / count
+    """A body turned on its axis, between two angles and two heights along the side, as `count` gores side by side,
+    whose edges meet."""
+    left, right = span
+    wide = (right - left) / count
     loose = []
     for i in range(count):
-        left = -math.pi + i * wide
-        loose.append((shapely.box(left, low, left + wide, high), *gore_map(radius, slope, left + wide / 2)))
-    return Pieces(_in_a_row(loose), lambda s: flat_start, lambda s: float(radius(np.array([s]))[0]))
+        at = left + i * wide
+        loose.append((shapely.box(at, heights[0], at + wide, heights[1]), *gore_map(radius, slope, at + wide / 2)))
+    middle = (left + right) / 2
+    return Pieces(_in_a_row(loose), lambda s: flat_start, lambda s: float(radius(np.array([s]))[0]), middle=middle)
 
 
 def petals(count: int, sphere: float, reach: float) -> Pieces:

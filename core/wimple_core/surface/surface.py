@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from typing import Protocol
 
@@ -22,6 +23,10 @@ class Surface(Protocol):
         """From the template back."""
         ...
 
+    def turned(self, points: Array, by: float) -> Array:
+        """Points (n, 2) of the template moved round the surface by `by` units of `a`, rigidly."""
+        ...
+
     def scale_at(self, s: float) -> float:
         """mm of width for each unit of `a` at height `s`."""
         ...
@@ -39,17 +44,34 @@ class Surface(Protocol):
 
 @dataclass(frozen=True)
 class RoundWall:
-    """A cylinder or cone; `r0` mm at the lower line, `k` the sine of the half apex angle."""
+    """A cylinder or cone; `r0` mm at the lower line, `k` the sine of the half apex angle.
+
+    `middle` is the angle round which its template is laid out: places up to half a turn from it are told apart.
+    """
 
     r0: float
     k: float
     closed: bool = True
+    middle: float = 0.0
 
     def develop(self, a: Array, s: Array) -> tuple[Array, Array]:
         return develop(a, s, self.r0, self.k)
 
     def wrap(self, x: Array, y: Array) -> tuple[Array, Array]:
-        return undevelop(x, y, self.r0, self.k)
+        if self.middle == 0.0:
+            return undevelop(x, y, self.r0, self.k)
+        back = self.turned(np.column_stack([x, y]), -self.middle)
+        a, s = undevelop(back[:, 0], back[:, 1], self.r0, self.k)
+        return a + self.middle, s
+
+    def turned(self, points: Array, by: float) -> Array:
+        """The template turned about the point of its cone by `k` times the angle: `(r0 / k) sin(k b)` and
+        `(r0 / k) (1 - cos(k b))` in the forms that lose nothing at small k."""
+        turn = self.k * by
+        cos, sin = math.cos(turn), math.sin(turn)
+        half = float(np.sinc(turn / 2 / math.pi))
+        out: Array = points @ np.array([[cos, -sin], [sin, cos]])
+        return out + (self.r0 * by * float(np.sinc(turn / math.pi)), -self.r0 * self.k * by * by / 2 * half * half)
 
     def scale_at(self, s: float) -> float:
         return self.r0 + self.k * s
@@ -61,6 +83,9 @@ class Flat:
 
     k: float = 0.0
     closed: bool = False
+
+    def turned(self, points: Array, by: float) -> Array:
+        return points + (by, 0.0)
 
     def develop(self, a: Array, s: Array) -> tuple[Array, Array]:
         return np.asarray(a, dtype=np.float64), np.asarray(s, dtype=np.float64)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 import shapely
@@ -12,14 +12,17 @@ from shapely.geometry.base import BaseGeometry
 from ..errors import BadReading
 from ..job.blanks import Blank
 from ..job.document import Wrap
+from ..job.tables import Film
 from ..measure import Measured
 from ..measure.body import Frustum, Panel
-from ..measure.measured import edge_drift
+from ..measure.measured import edge_drift, edge_miss
 from ..measure.zones import FreeArea
+from ..overlay import EMPTY, difference, intersection, mended, union
+from ..units import carried
 from ..verdict import Verdict, grade
 from .curved import Gore, Slit
 from .frustum import Array
-from .pieces import Pieces
+from .pieces import SURFACE_GRID, Pieces
 from .strain import Strain
 from .surface import RoundWall, Surface, surface_of
 
@@ -82,6 +85,8 @@ class Template:
     plan: Array | None = None
     """Surface coordinates of the strain's corners where the template is in pieces."""
     notes: tuple[str, ...] = ()
+    film_thickness: float = 0.0
+    """Of the film it was made for, mm."""
 
 
 def _row(surface: Surface, s: float, a0: float, a1: float) -> np.ndarray:
@@ -128,7 +133,29 @@ def developed(surface: Surface, region: BaseGeometry) -> BaseGeometry:
     )
     back = (1, 1e3) if math.isfinite(step) else (1, 1)
     flat = shapely.transform(fine, lambda p: np.column_stack(surface.develop(p[:, 0] * back[0], p[:, 1] * back[1])))
-    return flat if flat.is_valid else shapely.make_valid(flat)
+    return mended(flat)[0]
+
+
+def windowed(region: BaseGeometry, left: float, right: float, low: float, high: float) -> BaseGeometry:
+    """What of a region round a body lies between two angles and two heights, whichever turn it was given on."""
+    turns = [shapely.transform(region, lambda p, n=n: p + (2 * math.pi * n, 0)) for n in (-2, -1, 0, 1, 2)]  # type: ignore[misc]
+    box = shapely.box(left, low, right, high)
+    near = [t for t in turns if shapely.intersects(t, box)]
+    return intersection(union(near, SURFACE_GRID), box, SURFACE_GRID) if near else EMPTY
+
+
+def laid_open(free: FreeArea, seam_deg: float, length: float) -> FreeArea:
+    """The free area of a round body with its seam at an angle: its window goes once round from there. One with a handle
+    is open there already."""
+    if not free.all_round:
+        return free
+    right = math.radians(seam_deg) % (2 * math.pi)
+    right += 2 * math.pi if right <= 0 else 0.0
+    left = right - 2 * math.pi
+    if (left, right) == (free.left, free.right):
+        return free
+    zones = tuple(replace(z, region=windowed(z.region, left, right, 0.0, length)) for z in free.zones)
+    return replace(free, left=left, right=right, region=windowed(free.region, left, right, 0.0, length), zones=zones)
 
 
 def zones_on(surface: Surface, free: FreeArea) -> tuple[ZoneOnTemplate, ...]:
@@ -166,6 +193,19 @@ def handle_verdicts(wrap: Wrap, measured: Measured) -> list[Verdict]:
             fix="free",
         )
     ]
+
+
+def whole_turn(wrap: Wrap, free: FreeArea) -> tuple[float, float]:
+    """Between which angles a round body is unrolled: the free area, or once round from the seam."""
+    if wrap.extent == "free" or free.all_round:
+        return free.left, free.right
+    right = math.radians(wrap.seam_deg)
+    return right - 2 * math.pi, right
+
+
+def taken_thickness(wrap: Wrap, film: Film) -> float:
+    """Thickness of the film in mm: as typed, or the chosen film's own."""
+    return (film.thickness_um if wrap.film_thickness_um is None else wrap.film_thickness_um) / 1000
 
 
 def wrap_verdicts(blank: Blank, wrap: Wrap, measured: Measured, frustum: Frustum) -> list[Verdict]:
@@ -210,8 +250,7 @@ def wrap_verdicts(blank: Blank, wrap: Wrap, measured: Measured, frustum: Frustum
                 )
             )
         verdicts += handle_verdicts(wrap, measured)
-    found = measured.consequence("edge_drift")
-    drift = found.error if found else edge_drift(frustum)
+    drift = edge_drift(frustum)
     verdicts.append(
         Verdict(
             "unwrap.edge_drift",
@@ -220,27 +259,46 @@ def wrap_verdicts(blank: Blank, wrap: Wrap, measured: Measured, frustum: Frustum
             drift,
             0.5,
             "mm",
-            "Edges meet level at the seam within ± {value}.",
-            "One edge may stand {value} above the other: measure again.",
+            (
+                "Laid from the front, both ends of the template may stand {value} off level, to the same side,"
+                " and meet; begun at one edge, its other end may miss it by {edge}."
+            ),
+            "Measure both ways round again, or begin at the front.",
+            {"edge": (edge_miss(frustum), "mm")},
             field="blank.side.readings.0",
         )
     )
     return verdicts
 
 
-def unwrap_exact(blank: Blank, wrap: Wrap, measured: Measured) -> Template:
+def unwrap_exact(blank: Blank, wrap: Wrap, measured: Measured, film: Film) -> Template:
     """Unroll a wall or a panel, exactly. Raises BadReading where the wrap cannot be."""
-    thickness = wrap.film_thickness_um / 1000
+    thickness = taken_thickness(wrap, film)
     surface = surface_of(measured.body, thickness)
     free = measured.free
     if isinstance(measured.body, Panel):
         outline = measured.body.outline
         left, low, right, high = outline.bounds
         return Template(
-            surface, outline, free.region, zones_on(surface, free), None, left, right, low, high, None, (), free
+            surface,
+            outline,
+            free.region,
+            zones_on(surface, free),
+            None,
+            left,
+            right,
+            low,
+            high,
+            None,
+            (),
+            free,
+            film_thickness=thickness,
         )
-    assert isinstance(measured.body, Frustum)
+    assert isinstance(measured.body, Frustum) and isinstance(surface, RoundWall)
     frustum = measured.body
+    free = laid_open(free, wrap.seam_deg, frustum.slant)
+    left, right = whole_turn(wrap, free)
+    surface = replace(surface, middle=(left + right) / 2)
     free_outline = band(surface, free.left, free.right, free.low, free.high)
     free_region = developed(surface, free.region) if free.zones else free_outline
     overlap_part = None
@@ -248,28 +306,27 @@ def unwrap_exact(blank: Blank, wrap: Wrap, measured: Measured) -> Template:
         left, right, low, high = free.left, free.right, free.low, free.high
         outline = free_outline
     else:
-        left, right, low, high = -math.pi, math.pi, 0.0, frustum.slant
+        low, high = 0.0, frustum.slant
         narrow = min(surface.scale_at(0), surface.scale_at(frustum.slant))
         extra = wrap.overlap_mm / narrow
         if abs(extra) > 1.0:
             raise BadReading(
-                f"{'An overlap' if extra > 0 else 'A gap'} of {abs(wrap.overlap_mm):g} mm is too much for a cup of "
-                f"{2 * math.pi * narrow:.1f} mm round.",
+                f"{'An overlap' if extra > 0 else 'A gap'} of {carried(abs(wrap.overlap_mm))} is too much for a cup of "
+                f"{carried(2 * math.pi * narrow)} round.",
                 field="wrap.overlap_mm",
-                hint=f"Keep it under {narrow:.0f} mm; 2 to 5 mm is usual.",
+                hint=f"Keep it under {carried(narrow)}; {carried(2)} to {carried(5)} is usual.",
             )
         outline = band(surface, left, right, low, high, wrap.overlap_mm)
         if not outline.is_valid:
             raise BadReading(
                 f"A wall that leans {math.degrees(math.asin(min(1.0, abs(surface.k)))):.0f}° from upright unrolls to"
-                f" almost a whole disc; with {wrap.overlap_mm:g} mm of overlap its template runs over itself.",
+                f" almost a whole disc; with {carried(wrap.overlap_mm)} of overlap its template runs over itself.",
                 field="wrap.overlap_mm",
                 hint="Take less overlap, or check that round and across were not mixed up.",
             )
         if wrap.overlap_mm > 0:
-            overlap_part = shapely.difference(outline, band(surface, left, right, low, high).buffer(1e-6))
-            if overlap_part.geom_type != "Polygon":
-                overlap_part = max(overlap_part.geoms, key=lambda g: g.area)
+            beyond = shapely.get_parts(difference(outline, band(surface, left, right, low, high)))
+            overlap_part = max(beyond, key=lambda g: g.area)
     verdicts = tuple(wrap_verdicts(blank, wrap, measured, frustum))
     return Template(
         surface,
@@ -284,4 +341,5 @@ def unwrap_exact(blank: Blank, wrap: Wrap, measured: Measured) -> Template:
         sector_of(surface, frustum.slant),
         verdicts,
         free,
+        film_thickness=thickness,
     )

@@ -19,11 +19,13 @@ from wimple_core.errors import BadDrawing, BadReading
 from wimple_core.job import Job as JobDocument
 from wimple_core.job import load_job
 from wimple_core.job.blanks import Blank
+from wimple_core.job.document import Placement
 from wimple_core.job.tables import CUTTERS, FILMS, Cutter, Film
 from wimple_core.measure.mesh import load_mesh
+from wimple_core.units import worded
 
 from ..workshops.models import workshop_of
-from .building import scene_for, summary_for
+from .building import scene_for, suggested_placement, summary_for
 from .models import Drawing, Export, Flattening, Job, PhotoReading, Work
 from .scene_shapes import FaultOut, PaintOut, Ring, Scene
 from .starting import STARTING_BLANKS, new_document
@@ -89,9 +91,12 @@ class CopyIn(Schema):
 
 
 class DrawingOut(Schema):
+    """A drawing taken in, and where it goes first: as large as is free on the side that is seen."""
+
     file: str
     width: float
     height: float
+    placement: Placement
 
 
 class ExportOut(Schema):
@@ -201,7 +206,8 @@ def list_jobs(request: HttpRequest) -> list[dict[str, object]]:
             "blank": d.get("blank", {}).get("name", ""),
             "changed": job.changed,
         }
-        out.append(head | summary_for(job))
+        summary = summary_for(job)
+        out.append(head | summary | {"sentence": worded(str(summary["sentence"]), job.workshop.length_style)})
     return out
 
 
@@ -268,7 +274,7 @@ def add_drawing(request: HttpRequest, job_id: int, file: File[UploadedFile]) -> 
     if (file.size or 0) > settings.MOST_UPLOAD_BYTES:
         raise BadDrawing(
             f"The file has {(file.size or 0) / 1e6:.0f} MB.",
-            field="drawing",
+            field="file",
             hint=(
                 f"At most {settings.MOST_UPLOAD_BYTES // 1_000_000} MB are taken: simplify the drawing, or take"
                 " pictures out."
@@ -279,7 +285,8 @@ def add_drawing(request: HttpRequest, job_id: int, file: File[UploadedFile]) -> 
     name = job.free_name(file.name or "drawing.svg")
     Drawing.objects.create(job=job, name=name, data=data)
     left, low, right, high = artwork.bounds
-    return 201, {"file": name, "width": right - left, "height": high - low}
+    size = (right - left, high - low)
+    return 201, {"file": name, "width": size[0], "height": size[1], "placement": suggested_placement(job, *size)}
 
 
 def _read_blank_file(file: UploadedFile, field: str) -> bytes:

@@ -7,16 +7,23 @@ from collections.abc import Mapping
 import numpy as np
 import shapely
 from wimple_core.built import Build
-from wimple_core.errors import WimpleError
+from wimple_core.errors import LengthStyle, WimpleError
+from wimple_core.fit import first_placement
 from wimple_core.job import Job as JobDocument
+from wimple_core.job.document import Placement
 from wimple_core.pipeline import StageCache, build
-from wimple_core.units import LengthStyle
 from wimple_core.verdict import STEPS, worst
 
 from .models import Job
 from .scene import make_scene, rings_of, side_view
 
 CACHE = StageCache(400)
+
+
+def _carried(bad: WimpleError) -> str:
+    """An error as one sentence, its figures still to be written out in a workshop's units."""
+    first = bad.carried[0]
+    return f"{first.message} {first.hint}".strip()
 
 
 def build_as_far_as_it_goes(
@@ -43,8 +50,21 @@ def scene_for(job: Job, document: JobDocument, step: str) -> dict[str, object]:
     return make_scene(built, style, step, fault, fault_step)
 
 
+def suggested_placement(job: Job, width: float, height: float) -> Placement:
+    """Where a drawing of that size (mm) goes first on a job's blank as it was saved."""
+    document = job.load()
+    files = job.files_for(document)
+    try:
+        b = build(document, files, "unwrap", CACHE, at_once=False)
+        closed = b.template is not None and b.template.surface.closed
+        return first_placement(b.template.limits if b.template else b.measured.free, closed, width, height)
+    except WimpleError:
+        return Placement()
+
+
 def summary_for(job: Job) -> dict[str, object]:
-    """What a ticket on the Bench shows; made once for each revision."""
+    """What a ticket on the Bench shows; made once for each revision, the figures in its sentence still to be written
+    out."""
     if job.summary is not None and job.summary_revision == job.revision:
         return dict(job.summary)
     out: dict[str, object] = {
@@ -72,14 +92,10 @@ def summary_for(job: Job) -> dict[str, object]:
             }
         level = worst(b.verdicts) or "ok"
         bad = next((v for v in b.verdicts if v.level == level), None)
-        out |= {
-            "worst": level,
-            "step": bad.step if bad else "measure",
-            "sentence": bad.sentence(job.workshop.length_style) if bad else "",
-        }
+        out |= {"worst": level, "step": bad.step if bad else "measure", "sentence": bad.carried() if bad else ""}
         if fault:
-            out |= {"worst": "stop", "step": fault_step, "sentence": f"{fault.message} {fault.hint}".strip()}
+            out |= {"worst": "stop", "step": fault_step, "sentence": _carried(fault)}
     except WimpleError as bad_blank:
-        out["sentence"] = f"{bad_blank.message} {bad_blank.hint}".strip()
+        out["sentence"] = _carried(bad_blank)
     Job.objects.filter(pk=job.pk, revision=job.revision).update(summary=out, summary_revision=job.revision)
     return out

@@ -11,7 +11,7 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 from wimple_core.built import Build
-from wimple_core.errors import WimpleError
+from wimple_core.errors import LengthStyle, WimpleError
 from wimple_core.job import Job
 from wimple_core.job.blanks import CupBlank
 from wimple_core.measure import Measured
@@ -22,11 +22,11 @@ from wimple_core.measure.sketch import Stroke, front_strokes, sketch_of
 from wimple_core.measure.slips import spoken
 from wimple_core.measure.solids import solid_of
 from wimple_core.measure.zones import READABLE_HALF_ANGLE
-from wimple_core.pricing.price import to_cents
+from wimple_core.pricing.price import film_cost, to_cents
 from wimple_core.surface import Template
 from wimple_core.surface.skin import skin_of
 from wimple_core.surface.strain_map import strain_areas
-from wimple_core.units import LengthStyle, format_quantity
+from wimple_core.units import format_quantity
 from wimple_core.verdict import STEPS, Verdict
 
 from .scene_shapes import Ring
@@ -440,11 +440,8 @@ def _sheets(b: Build, style: LengthStyle) -> dict[str, object] | None:
         "length": c.length_mm,
         "safe_width": c.safe_width_mm,
         "safe_length": c.safe_length_mm,
-        "blade": c.blade,
-        "force": c.force,
-        "speed": c.speed,
         "film_area": format_quantity(s.film_area, "mm2", style),
-        "film_cost": str(to_cents(s.film_cost)),
+        "film_cost": str(to_cents(film_cost(s))),
         "sheets": [
             {
                 "layer": x.layer.name,
@@ -468,7 +465,7 @@ def _price(b: Build) -> dict[str, object] | None:
     p = b.price
     if p is None:
         return None
-    lines = [{"name": x.name, "detail": x.detail, "amount": str(to_cents(x.amount))} for x in p.lines]
+    lines = [{"name": x.name, "detail": x.detail, "amount": str(x.amount)} for x in p.lines]
     total = max(float(p.price), float(p.cost), 0.01)
     return {
         "currency": b.job.price.currency,
@@ -494,10 +491,7 @@ def make_scene(
         "verdicts": [_verdict(v, style) for v in b.verdicts],
         "fault": (
             {
-                "code": fault.code,
-                "field": fault.field,
-                "message": fault.message,
-                "hint": fault.hint,
+                **{name: fault.as_dict(style)[name] for name in ("code", "field", "message", "hint")},
                 "places": list(fault.places),
             }
             if fault

@@ -338,9 +338,6 @@ class SheetsOut(Schema):
     length: float
     safe_width: float
     safe_length: float
-    blade: str
-    force: str
-    speed: str
     film_area: str
     film_cost: str
     sheets: list[SheetOut]

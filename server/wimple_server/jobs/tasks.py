@@ -35,7 +35,8 @@ def _carry_through(kind: type[W], pk: int, what: str, do: Callable[[W], dict[str
     except Stopped:
         work.end()
     except WimpleError as bad:
-        work.end(status=Status.FAILED, error={**bad.as_dict(), "places": list(bad.places)})
+        said = bad.as_dict(work.job.workshop.length_style)
+        work.end(status=Status.FAILED, error={**said, "places": list(bad.places)})
     except Exception:
         logging.getLogger("wimple").exception("%s %s", kind.__name__, pk)
         work.end(

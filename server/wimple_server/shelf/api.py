@@ -18,7 +18,7 @@ from pydantic import Field
 from wimple_core.errors import BadDocument, BadReading
 from wimple_core.job.blanks import Blank
 from wimple_core.measure.compare import compare
-from wimple_core.units import format_length
+from wimple_core.units import format_length, worded
 
 from ..jobs.api import ErrorOut
 from ..jobs.models import Job
@@ -117,7 +117,7 @@ def _card(b: ShelfBlank) -> dict[str, Any]:
         "name": b.name,
         "kind": b.kind,
         "colour": b.blank.get("colour", "#ffffff"),
-        "size": b.card.get("size", ""),
+        "size": worded(b.card.get("size", ""), b.workshop.length_style),
         "tags": b.tags,
         "jobs": b.used,
         "has_picture": b.picture is not None,
@@ -155,7 +155,7 @@ def list_shelf(
         count, page = len(ids), found
     else:
         count, page = found.count(), found[start : start + PAGE]
-    rows = list(page.annotate(used=Count("jobs")))
+    rows = list(page.select_related("workshop").annotate(used=Count("jobs")))
     return {
         "total": mine.count(),
         "found": count,
@@ -219,7 +219,7 @@ def compare_two(
         }
         for d in found.differences
     ]
-    return {"level": found.level, "sentence": found.sentence, "differences": rows}
+    return {"level": found.level, "sentence": worded(found.sentence, style), "differences": rows}
 
 
 @router.get("/{int:blank_id}", response={200: BlankOut, **_ERRORS})

@@ -19,7 +19,7 @@ from wimple_core.job.files import files_of
 from wimple_core.measure import Measured
 from wimple_core.measure.photo import open_picture
 from wimple_core.pipeline import build
-from wimple_core.units import LengthStyle, format_length
+from wimple_core.units import carried
 
 from ..jobs.building import CACHE
 from ..jobs.models import Drawing, Job
@@ -37,12 +37,12 @@ def measured_blank(blank: Blank, files: Mapping[str, bytes]) -> Measured:
     return build(load_job({"blank": blank.model_dump(mode="json")}), files, "measure", CACHE).measured
 
 
-def size_words(m: Measured, style: LengthStyle) -> str:
-    """The size of a blank in a few words."""
+def size_words(m: Measured) -> str:
+    """The size of a blank in a few words, its figures still to be written out."""
     figures = {c.name: c.value for c in m.consequences}
 
     def say(name: str) -> str:
-        return format_length(figures[name], style)
+        return carried(figures[name])
 
     if "seam_top" in figures:
         tall = "side" if "height" not in figures else "height"
@@ -54,13 +54,13 @@ def size_words(m: Measured, style: LengthStyle) -> str:
     if "width" in figures:
         return f"{say('width')} × {say('height')}"
     body: Any = m.body
-    return f"{format_length(body.width, style)} × {format_length(body.height, style)}"
+    return f"{carried(body.width)} × {carried(body.height)}"
 
 
-def card_of(blank: Blank, m: Measured, style: LengthStyle) -> dict[str, Any]:
+def card_of(blank: Blank, m: Measured) -> dict[str, Any]:
     """What a shelf card shows, kept with the blank."""
     view = side_view(load_job({"blank": blank.model_dump(mode="json")}), m)
-    return {"size": size_words(m, style), "outline": view["outline"], "bounds": view["bounds"]}
+    return {"size": size_words(m), "outline": view["outline"], "bounds": view["bounds"]}
 
 
 @transaction.atomic
@@ -77,7 +77,7 @@ def keep(job: Job, name: str = "") -> ShelfBlank:
         kind=blank.kind,
         blank=blank.model_dump(mode="json"),
         note=blank.note,
-        card=card_of(blank, m, job.workshop.length_style),
+        card=card_of(blank, m),
     )
     kept.write_search()
     kept.save()
@@ -177,7 +177,7 @@ def _row(workshop: Workshop, n: int, raw: object) -> tuple[ShelfBlank, list[Shel
         note=str(raw.get("note") or "")[:4000],
         tags=tags,
         picture=picture,
-        card=card_of(blank, m, workshop.length_style),
+        card=card_of(blank, m),
     )
     kept.write_search()
     return kept, [

@@ -8,6 +8,7 @@ from django.db import models
 from django.utils import timezone
 from wimple_core.job.blanks import Blank
 from wimple_core.job.document import load_blank
+from wimple_core.units import worded
 
 from ..workshops.models import Workshop
 
@@ -44,7 +45,9 @@ class ShelfBlank(models.Model):
 
     def write_search(self) -> None:
         """What a search looks through: name, kind, note, tags and size, in small letters."""
-        words: list[Any] = [self.name, self.kind.replace("_", " "), self.note, *self.tags, self.card.get("size", "")]
+        size = self.card.get("size", "")
+        sizes = [worded(size, style) for style in ("mm", "in_fraction", "in_decimal")]
+        words: list[Any] = [self.name, self.kind.replace("_", " "), self.note, *self.tags, *sizes]
         self.search = " ".join(str(w) for w in words).lower()
 
 

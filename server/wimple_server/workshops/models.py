@@ -5,18 +5,19 @@ from __future__ import annotations
 from django.conf import settings
 from django.db import models
 from django.http import Http404, HttpRequest
+from wimple_core.errors import LengthStyle
 
 
 class Workshop(models.Model):
     """One business: everything else belongs to one."""
 
-    class LengthStyle(models.TextChoices):
+    class Style(models.TextChoices):
         MM = "mm"
         IN_FRACTION = "in_fraction"
         IN_DECIMAL = "in_decimal"
 
     name = models.CharField(max_length=120)
-    length_style = models.CharField(max_length=12, choices=LengthStyle.choices, default=LengthStyle.MM)
+    length_style = models.CharField(max_length=12, choices=Style.choices, default=Style.MM)
     demo = models.BooleanField(default=False)
 
     def __str__(self) -> str:
@@ -42,3 +43,14 @@ def workshop_of(request: HttpRequest) -> Workshop:
     if found is None:
         raise Http404
     return found
+
+
+def style_of(request: HttpRequest) -> LengthStyle:
+    """How whoever asks reads lengths; mm where nobody is signed in."""
+    if not request.user.is_authenticated:
+        return "mm"
+    try:
+        style: LengthStyle = workshop_of(request).length_style
+        return style
+    except Http404:
+        return "mm"

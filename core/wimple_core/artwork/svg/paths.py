@@ -77,7 +77,10 @@ class _ExactArc(EllipticalArc):  # type: ignore[misc]
         # fontTools keeps the centre in the frame in which the ellipse is the unit circle.
         x, y = self.center_point.real * self.rx, self.center_point.imag * self.ry
         c, s = math.cos(self.angle), math.sin(self.angle)
-        pen.arc(c * x - s * y, s * x + c * y, self.rx, self.ry, self.angle, self.theta1, self.theta_arc, end)
+        # A circle has no axes: its angles count from the drawing's own, so that all its arcs are cut alike.
+        round_ = abs(self.rx - self.ry) <= 1e-9 * self.rx
+        tilt, start = (0.0, self.theta1 + self.angle) if round_ else (self.angle, self.theta1)
+        pen.arc(c * x - s * y, s * x + c * y, self.rx, self.ry, tilt, start, self.theta_arc, end)
 
 
 @dataclass(frozen=True)
@@ -88,10 +91,24 @@ class Polyline:
     closed: bool
 
 
-def _steps_for_arc(radius: float, tolerance: float) -> float:
-    if radius <= tolerance:
-        return LARGEST_STEP
-    return min(LARGEST_STEP, 2 * math.acos(1 - tolerance / radius))
+def _quarter(radius: float, tolerance: float) -> int:
+    """Into how many steps a quarter of a turn is cut."""
+    step = LARGEST_STEP if radius <= tolerance else min(LARGEST_STEP, 2 * math.acos(1 - tolerance / radius))
+    return math.ceil(math.pi / 2 / step - 1e-9)
+
+
+def arc_angles(radius: float, a0: float, da: float, tolerance: float) -> Array:
+    """The angles (n,) at which an arc is cut, without its start, with its end.
+
+    Between its ends they are the same whole parts of a turn for every arc of that radius, so that two shapes that share
+    one are cut alike.
+    """
+    if da < 0:
+        return np.concatenate([arc_angles(radius, a0 + da, -da, tolerance)[-2::-1], [a0 + da]])
+    step = math.pi / 2 / _quarter(radius, tolerance)
+    near = 0.15
+    inner = step * np.arange(math.ceil(a0 / step + near), math.floor((a0 + da) / step - near) + 1)
+    return np.concatenate([inner, [a0 + da]])
 
 
 def _flatten(pen: _Recorder, tolerance: float) -> list[Polyline]:
@@ -114,8 +131,9 @@ def _flatten(pen: _Recorder, tolerance: float) -> list[Polyline]:
     turn = np.where((np.abs(legs[:, :-1]).sum(-1) > 0) & (np.abs(legs[:, 1:]).sum(-1) > 0), turn, 0.0).sum(axis=1)
     n = np.ceil(np.maximum(np.sqrt(0.75 * second / tolerance), np.minimum(turn / LARGEST_STEP, 36))).astype(np.int64)
     n = np.clip(np.where(straight, 1, np.maximum(n, 2)), 1, 2000)
-    for i, (_, _, rx, ry, _, _, da) in pen.arcs.items():
-        n[i] = max(1, math.ceil(abs(da) / _steps_for_arc(max(rx, ry), tolerance)))
+    angles = {i: arc_angles(max(rx, ry), a0, da, tolerance) for i, (_, _, rx, ry, _, a0, da) in pen.arcs.items()}
+    for i, a in angles.items():
+        n[i] = len(a)
     first = np.concatenate([[0], np.cumsum(n)])
     which = np.repeat(np.arange(len(rows)), n)
     t = ((np.arange(first[-1]) - first[which] + 1) / n[which])[:, None]
@@ -124,8 +142,8 @@ def _flatten(pen: _Recorder, tolerance: float) -> list[Polyline]:
     points = u**3 * p0 + 3 * u**2 * t * p1 + 3 * u * t**2 * p2 + t**3 * p3
     line = straight[which]
     points[line] = p3[line]
-    for i, (cx, cy, rx, ry, tilt, a0, da) in pen.arcs.items():
-        a = a0 + da * np.arange(1, n[i] + 1) / n[i]
+    for i, (cx, cy, rx, ry, tilt, _, _) in pen.arcs.items():
+        a = angles[i]
         x, y = rx * np.cos(a), ry * np.sin(a)
         points[first[i] : first[i + 1], 0] = cx + x * math.cos(tilt) - y * math.sin(tilt)
         points[first[i] : first[i + 1], 1] = cy + x * math.sin(tilt) + y * math.cos(tilt)
@@ -159,7 +177,7 @@ def flatten_points(text: str, closed: bool) -> tuple[list[Polyline], bool]:
 
 def ellipse(cx: float, cy: float, rx: float, ry: float, tolerance: float) -> list[Polyline]:
     """A whole ellipse."""
-    n = 4 * math.ceil(math.pi / 2 / _steps_for_arc(max(rx, ry), tolerance))
+    n = 4 * _quarter(max(rx, ry), tolerance)
     a = 2 * math.pi * np.arange(n) / n
     return [Polyline(np.column_stack([cx + rx * np.cos(a), cy + ry * np.sin(a)]), True)]
 
@@ -169,7 +187,7 @@ def rectangle(x: float, y: float, w: float, h: float, rx: float, ry: float, tole
     if rx <= 0 or ry <= 0:
         return [Polyline(np.array([[x, y], [x + w, y], [x + w, y + h], [x, y + h]]), True)]
     rx, ry = min(rx, w / 2), min(ry, h / 2)
-    n = math.ceil(math.pi / 2 / _steps_for_arc(max(rx, ry), tolerance))
+    n = _quarter(max(rx, ry), tolerance)
     quarter = math.pi / 2 * np.arange(n + 1) / n
     corners = ((x + w - rx, y + ry, -1), (x + w - rx, y + h - ry, 0), (x + rx, y + h - ry, 1), (x + rx, y + ry, 2))
     parts = []
@@ -177,3 +195,66 @@ def rectangle(x: float, y: float, w: float, h: float, rx: float, ry: float, tole
         a = quarter + turns * math.pi / 2
         parts.append(np.column_stack([cx + rx * np.cos(a), cy + ry * np.sin(a)]))
     return [Polyline(np.concatenate(parts), True)]
+
+
+def _heading(row: Array, arc: tuple[float, ...] | None, at_end: bool) -> Array:
+    """Direction (2,) in which a line, cubic or arc leaves its start, or comes to its end; zero where it has none."""
+    if arc is not None:
+        _, _, rx, ry, tilt, a0, da = arc
+        a = a0 + (da if at_end else 0.0)
+        x, y = -rx * math.sin(a) * math.copysign(1, da), ry * math.cos(a) * math.copysign(1, da)
+        return np.array([x * math.cos(tilt) - y * math.sin(tilt), x * math.sin(tilt) + y * math.cos(tilt)])
+    ends = [row[3] - row[i] for i in (2, 1, 0)] if at_end else [row[i] - row[0] for i in (1, 2, 3)]
+    return next((e for e in ends if np.abs(e).max() > 0), np.zeros(2))
+
+
+def _turned(pen: _Recorder) -> list[tuple[Array, float]]:
+    """The corners of what a pen drew, each with the angle (rad) at which it is passed: halfway between in and out."""
+    rows = np.asarray(pen.rows, dtype=np.float64).reshape(-1, 4, 2)
+    out: list[tuple[Array, float]] = []
+    for first, last, closed in zip(pen.starts, [*pen.starts[1:], len(rows)], pen.closed, strict=True):
+        legs = [
+            (
+                rows[i, 0],
+                rows[i, 3],
+                _heading(rows[i], pen.arcs.get(i), False),
+                _heading(rows[i], pen.arcs.get(i), True),
+            )
+            for i in range(first + 1, last)
+        ]
+        start = rows[first, 3]
+        if closed and (not legs or (legs[-1][1] != start).any()):
+            end = legs[-1][1] if legs else start
+            legs.append((end, start, start - end, start - end))
+        points = [start, *(leg[1] for leg in legs)]
+        for i, point in enumerate(points):
+            came = legs[i - 1][3] if i else legs[-1][3] if closed and legs else None
+            goes = legs[i][2] if i < len(legs) else legs[0][2] if closed and legs else None
+            found = [v / np.hypot(*v) for v in (came, goes) if v is not None and np.hypot(*v) > 0]
+            along = sum(found) if found else np.zeros(2)
+            if len(found) == 2 and np.hypot(*along) < 1e-9:
+                along = np.array([-found[0][1], found[0][0]])
+            out.append((point, math.atan2(along[1], along[0]) if np.hypot(*along) > 0 else 0.0))
+    return out
+
+
+def corners_of_path(d: str) -> list[tuple[Array, float]]:
+    """The vertices (2,) of path data and the direction (rad) in which a marker on each of them points (SVG 2, 13.7)."""
+    pen = _Recorder()
+    try:
+        parse_path(d, pen, arc_class=_ExactArc)
+    except Exception:
+        return []
+    return _turned(pen)
+
+
+def corners_of_points(points: Array, closed: bool) -> list[tuple[Array, float]]:
+    """The same for the points (n, 2) of a line, polyline or polygon."""
+    pen = _Recorder()
+    if len(points):
+        pen.moveTo((float(points[0, 0]), float(points[0, 1])))
+        for x, y in points[1:].tolist():
+            pen.lineTo((x, y))
+        if closed:
+            pen.closePath()
+    return _turned(pen)

@@ -10,35 +10,12 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
-from ..artwork import polygons_only
+from ...overlay import EMPTY, GRID_MM, dissolved, faces_by_winding, union
 from .paths import Array, Polyline
 
-EMPTY = shapely.Polygon()
-_CHUNK = 4_000_000
 
-
-def _ring_area(ring: Array) -> float:
-    x, y = ring[:, 0] - ring[0, 0], ring[:, 1] - ring[0, 1]
-    return 0.5 * float(np.dot(x, np.roll(y, -1)) - np.dot(y, np.roll(x, -1)))
-
-
-def winding_numbers(points: Array, rings: Sequence[Array]) -> np.ndarray:
-    """Winding number of each of (m, 2) points about all rings together, by signed crossings of a ray to the right."""
-    start = np.concatenate(rings)
-    end = np.concatenate([np.roll(r, -1, axis=0) for r in rings])
-    out = np.zeros(len(points), dtype=np.int64)
-    step = max(1, _CHUNK // max(1, len(start)))
-    for i in range(0, len(points), step):
-        x, y = points[i : i + step, 0:1], points[i : i + step, 1:2]
-        up = (start[:, 1] <= y) & (end[:, 1] > y)
-        down = (start[:, 1] > y) & (end[:, 1] <= y)
-        side = (end[:, 0] - start[:, 0]) * (y - start[:, 1]) - (x - start[:, 0]) * (end[:, 1] - start[:, 1])
-        out[i : i + step] = (up & (side > 0)).sum(1) - (down & (side < 0)).sum(1)
-    return out
-
-
-def fill_region(lines: Sequence[Polyline], rule: Literal["nonzero", "evenodd"]) -> BaseGeometry:
-    """The region a path fills, every subpath closed."""
+def fill_region(lines: Sequence[Polyline], rule: Literal["nonzero", "evenodd"], grid: float = GRID_MM) -> BaseGeometry:
+    """The region a path fills, every subpath closed; places nearer than `grid` are one."""
     rings = []
     for line in lines:
         p = line.points
@@ -55,20 +32,8 @@ def fill_region(lines: Sequence[Polyline], rule: Literal["nonzero", "evenodd"]) 
         polygon = shapely.Polygon(rings[0])
         if polygon.is_valid:
             return polygon
-    closed = [np.concatenate([r, r[:1]]) for r in rings]
-    offsets = np.concatenate([np.full(len(r), i) for i, r in enumerate(closed)])
-    edges = shapely.linestrings(np.concatenate(closed), indices=offsets)
-    noded = shapely.union_all(edges)
-    faces = shapely.get_parts(shapely.polygonize(shapely.get_parts(noded)))
-    if not len(faces):
-        return EMPTY
-    inside = shapely.point_on_surface(faces)
-    winding = winding_numbers(shapely.get_coordinates(inside), rings)
-    keep = winding % 2 != 0 if rule == "evenodd" else winding != 0
-    chosen = faces[keep]
-    if len(chosen) == 1:
-        return chosen[0]
-    return polygons_only(shapely.union_all(chosen))
+    faces, winding = faces_by_winding(rings, grid)
+    return dissolved(faces[winding % 2 != 0 if rule == "evenodd" else winding != 0])
 
 
 def _dash(points: Array, closed: bool, pattern: Array, offset: float) -> list[Polyline]:
@@ -159,4 +124,4 @@ def stroke_region(
             pieces += _mitre_tips(p, closed, half, mitre_limit)
     if not pieces:
         return EMPTY
-    return pieces[0] if len(pieces) == 1 else polygons_only(shapely.union_all(pieces))
+    return union(pieces, tolerance / 1024)

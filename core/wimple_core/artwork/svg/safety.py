@@ -18,7 +18,7 @@ XLINK_HREF = "{http://www.w3.org/1999/xlink}href"
 
 _DOCTYPE = re.compile(r"<!DOCTYPE[^\[>]*(\[.*?\]\s*)?>", re.DOTALL)
 _ENTITY = re.compile(r"<!ENTITY\s+(%\s+)?([\w.:-]+)\s+(?:(SYSTEM|PUBLIC)\b|(\"[^\"]*\"|'[^']*'))", re.DOTALL)
-_FIELD = "drawing"
+_FIELD = "file"
 
 
 def _text_of(data: bytes) -> str:

@@ -1,0 +1,200 @@
+"""What the layers are judged by: what may tear or be lost, what will not show, what a hand will not line up."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from typing import TYPE_CHECKING, Literal
+
+import numpy as np
+import shapely
+from shapely.geometry.base import BaseGeometry
+
+from ..job.blanks import Blank
+from ..job.document import LayerPlan
+from ..verdict import Verdict
+from .colours import contrast_ratio
+from .joints import JointPlaces
+from .misregistration import Hand, openings
+
+if TYPE_CHECKING:
+    from .layers import Layer
+
+LEAST_CONTRAST = 2.0
+SHOWN_GAPS = 0.05
+"""A gap may show in one lay-up of twenty."""
+MANY_LAYERS = 6
+"""More than this is not laid up by hand as a rule (common practice, no source)."""
+MOST_PLACES = 400
+BESIDE_MM = 0.2
+
+
+def layer_verdicts(i: int, layer: Layer, covered: BaseGeometry, blank: Blank) -> list[Verdict]:
+    """Verdicts on one layer; `covered` is what all of them cover."""
+    out = _care_verdicts(i, layer)
+    if _borders_blank(layer, covered):
+        out.append(_contrast_verdict(i, layer, blank))
+    return out
+
+
+def _care_verdicts(i: int, layer: Layer) -> list[Verdict]:
+    film, found, where = layer.film, layer.inspection, layer.name
+    out = []
+    n = len(found.dots)
+    if n:
+        out.append(
+            Verdict(
+                "layers.dots",
+                "layers",
+                "look",
+                found.smallest_dot_mm,
+                film.least_dot_mm,
+                "mm",
+                f"{where}: {n} dot{'s' if n > 1 else ''} under the safe {{limit}} for this film, the least {{value}}.",
+                "Count them on the waste before it is thrown away.",
+                places=found.dots[:MOST_PLACES],
+                field=f"layers.films.{i}",
+            )
+        )
+    n = len(found.thin)
+    if n:
+        out.append(
+            Verdict(
+                "layers.thin",
+                "layers",
+                "look",
+                float(n),
+                film.least_stroke_mm,
+                "count",
+                f"{where}: {n} place{'s' if n > 1 else ''} thinner than the safe {{safe}} for this film.",
+                "Make the drawing larger, its strokes wider, or choose a film that holds.",
+                {"safe": (film.least_stroke_mm, "mm")},
+                places=found.thin[:MOST_PLACES],
+                field=f"layers.films.{i}",
+            )
+        )
+    return out
+
+
+def _contrast_verdict(i: int, layer: Layer, blank: Blank) -> Verdict:
+    ratio = contrast_ratio(layer.film_colour, blank.colour)
+    level: Literal["ok", "look"] = "look" if ratio < LEAST_CONTRAST else "ok"
+    return Verdict(
+        "layers.contrast",
+        "layers",
+        level,
+        ratio,
+        LEAST_CONTRAST,
+        "ratio",
+        f"{layer.name} on the blank {{value}}{' (limit {limit}): it will hardly show' if level == 'look' else ''}.",
+        "Choose another film colour, or put an outline behind it.",
+        field=f"layers.films.{i}",
+    )
+
+
+def _borders_blank(layer: Layer, covered: BaseGeometry) -> bool:
+    """Does a fair part of what is seen of the layer lie next to the bare blank? `covered` is what all layers cover."""
+    parts = shapely.get_parts(layer.seen)
+    rings = shapely.segmentize(shapely.get_rings(shapely.orient_polygons(parts)), 1.0)
+    points, ring = shapely.get_coordinates(rings, return_index=True)
+    same = ring[1:] == ring[:-1]
+    a, b = points[:-1][same], points[1:][same]
+    along = b - a
+    length = np.hypot(along[:, 0], along[:, 1])
+    out = (a + b) / 2 + BESIDE_MM * np.column_stack([along[:, 1], -along[:, 0]]) / np.maximum(length, 1e-12)[:, None]
+    shapely.prepare(covered)
+    bare = ~shapely.contains_xy(covered, out[:, 0], out[:, 1])
+    return bool((length * bare).sum() > 0.05 * length.sum())
+
+
+def joint_verdicts(
+    names: Sequence[str], joints: list[JointPlaces], plan: LayerPlan, hand: Hand
+) -> tuple[list[Verdict], float]:
+    """Verdicts on how films meet, and the chance that a gap shows anywhere in one lay-up."""
+    if not joints:
+        return [], 0.0
+    out = []
+    asked = plan.overlap_mm
+    short = [j for j in joints if float(j.reach.min()) < asked * 0.99]
+    if short:
+        worst = min(short, key=lambda j: float(j.reach.min()))
+        places = np.concatenate([j.at[j.reach < asked * 0.99] for j in short])[:MOST_PLACES]
+        out.append(
+            Verdict(
+                "layers.reach",
+                "layers",
+                "look",
+                float(worst.reach.min()),
+                asked,
+                "mm",
+                (
+                    f"{names[worst.lower].capitalize()} reaches only {{value}} under {names[worst.upper]} where that is"
+                    " narrower than the overlap of {limit}."
+                ),
+                "Widen that part of the drawing, or take less overlap.",
+                field="layers.overlap_mm",
+                places=tuple((float(x), float(y)) for x, y in places),
+            )
+        )
+    worst_opening = openings(joints, len(names), hand, asked)
+    chance = float((worst_opening > asked).mean())
+    need = max(0.0, math.ceil(float(np.quantile(worst_opening, 1 - SHOWN_GAPS)) * 20) / 20)
+    count = len(joints)
+    of = f"its {count} joints" if count > 1 else "its joint"
+    say = (
+        f"Overlap {{value}} hides a hand's {{sigma}}: a gap shows at {of} in {{share}} of lay-ups."
+        if chance <= SHOWN_GAPS
+        else f"Overlap {{value}} is little for a hand's {{sigma}}: a gap shows at {of} in {{share}} of lay-ups."
+    )
+    out.append(
+        Verdict(
+            "layers.overlap",
+            "layers",
+            "look" if chance > SHOWN_GAPS else "ok",
+            asked,
+            need,
+            "mm",
+            say,
+            "Overlap by {limit}.",
+            {"sigma": (hand.accuracy, "mm"), "share": (100 * chance, "%")},
+            field="layers.overlap_mm",
+            fix=need,
+        )
+    )
+    return out, chance
+
+
+def count_verdicts(layers: Sequence[Layer], plan: LayerPlan) -> list[Verdict]:
+    """More layers than a hand lays up, and layers without marks."""
+    out = []
+    if len(layers) > MANY_LAYERS:
+        out.append(
+            Verdict(
+                "layers.count",
+                "layers",
+                "stop" if len(layers) > 2 * MANY_LAYERS else "look",
+                len(layers),
+                MANY_LAYERS,
+                "count",
+                "{value} layers are more than a hand lays up well (limit {limit}).",
+                "Let near colours become one, or take colours out of the drawing.",
+                field="layers.merge_near",
+                fix=None if plan.merge_near else True,
+            )
+        )
+    if len(layers) > 1 and plan.marks.kind == "none":
+        out.append(
+            Verdict(
+                "layers.marks",
+                "layers",
+                "look",
+                0,
+                2,
+                "count",
+                f"{len(layers)} layers and no registration marks.",
+                "Add marks, so that they can be lined up.",
+                field="layers.marks.kind",
+                fix="crosses",
+            )
+        )
+    return out
