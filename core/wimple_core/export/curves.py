@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 
 import numpy as np
+import shapely
 from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
@@ -110,18 +111,61 @@ def _fit(p: Array, start: Array, end: Array, tolerance: float, out: list[Segment
     _fit(p[split:], middle, end, tolerance, out)
 
 
+def _evened(ring: Array, tolerance: float) -> Array:
+    """A ring (n, 2) without what set operations and offsets leave on curves: points on a straight line between their
+    neighbours, and short legs across a bend, whose ends become the place where the legs beside them meet. Nothing moves
+    by more than a fifth of the tolerance."""
+    ring = np.asarray(shapely.get_coordinates(shapely.simplify(shapely.LinearRing(ring), tolerance / 40))[:-1])
+    for _ in range(2):
+        n = len(ring)
+        if n < 8:
+            return ring
+        legs = np.roll(ring, -1, axis=0) - ring
+        length = np.hypot(legs[:, 0], legs[:, 1])
+        before, after = np.roll(legs, 1, axis=0), np.roll(legs, -1, axis=0)
+        cross = before[:, 0] * after[:, 1] - before[:, 1] * after[:, 0]
+        dot = (before * after).sum(axis=1)
+        turn = np.abs(np.arctan2(cross, dot))
+        beside = np.minimum(np.roll(length, 1), np.roll(length, -1))
+        # The legs beside meet beyond the short one by half of it times the tangent of half their turn.
+        short = (length < 0.5 * beside) & (turn < CORNER) & (turn > 1e-6)
+        short &= length / 2 * np.tan(turn / 2) < tolerance / 5
+        # Their turn must be the short leg's two turns together: it bends one way.
+        turns = _turns(ring)
+        short &= (turns * np.roll(turns, -1) >= 0) & (np.abs(turns + np.roll(turns, -1)) < CORNER)
+        short &= ~np.roll(short, 1) & ~np.roll(short, 2)
+        at = np.flatnonzero(short)
+        if not len(at):
+            return ring
+        along = np.roll(ring, -1, axis=0)[at] - ring[at]
+        share = (along[:, 0] * after[at, 1] - along[:, 1] * after[at, 0]) / cross[at]
+        moved = ring.copy()
+        moved[at] = ring[at] + share[:, None] * before[at]
+        keep = np.ones(n, dtype=bool)
+        keep[(at + 1) % n] = False
+        ring = moved[keep]
+    return ring
+
+
 def fit_ring(ring: Array, tolerance: float = FIT_TOLERANCE_MM) -> list[Segment]:
     """A closed ring (n, 2), the first point not repeated, as lines and cubics that stay within `tolerance` of it."""
     legs = np.hypot(*(np.roll(ring, -1, axis=0) - ring).T)
     if (legs <= SAME_PLACE_MM).any():
         ring, legs = ring[legs > SAME_PLACE_MM], legs[legs > SAME_PLACE_MM]
+    if len(ring) > 7:
+        ring = _evened(ring, tolerance)
+        tolerance *= 0.8
+        legs = np.hypot(*(np.roll(ring, -1, axis=0) - ring).T)
     n = len(ring)
     if n < 3:
         return [ring] if n else []
-    corner = np.abs(_turns(ring)) > CORNER
-    # A leg much longer than its neighbours is a straight edge that runs smoothly into curves: it stands alone.
+    turns = np.abs(_turns(ring))
+    corner = turns > CORNER
+    # A leg much longer than its neighbours is a straight edge that runs smoothly into curves: it stands alone, unless
+    # it bends so little that it is as good as curved (offsets of curves have long and short legs in turn).
     neighbours = np.minimum(np.roll(legs, 1), np.roll(legs, -1))
-    straight = legs > np.maximum(3 * neighbours, 0.2)
+    bulge = legs * (turns + np.roll(turns, -1)) / 8
+    straight = (legs > np.maximum(3 * neighbours, 0.2)) & (bulge > tolerance / 4)
     corner |= straight | np.roll(straight, 1)
     at = np.flatnonzero(corner)
     if len(at) == 0:

@@ -257,10 +257,6 @@ def place(drawing: Drawing, separated: Separated, template: Template) -> PlacedD
     way: Way = suggested if p.way == "suggested" else p.way
     local = _lay_at_front(drawing, separated, surface, matrix, middle, way, half_h)
     colours, parted = _copies(drawing, local, a_c, template)
-    if not colours:
-        raise DoesNotFit(
-            f"“{drawing.file}” lies wholly beside the pieces.", field="placement.up_mm", hint="Place it on the body."
-        )
     box = _box_outline(p.width_mm / 2, height / 2) @ (matrix.T / scale)
     outline = np.column_stack(lay(box[:, 0], box[:, 1], way, surface, 0.0, s_c))
     if isinstance(whole, Pieces):

@@ -23,6 +23,8 @@ def drawing_verdicts(
 ) -> list[Verdict]:
     """All verdicts on one placed drawing."""
     surface = template.surface
+    if not d.colours:
+        return [_beside(i, d, template), *_note_verdicts(i, separated)]
     out = [_keep_out(i, d, blank, template.limits, surface)]
     out += _strain_verdicts(i, d, template)
     out += _zone_verdicts(i, d, template)
@@ -49,6 +51,26 @@ def drawing_verdicts(
             )
         )
     return out + _note_verdicts(i, separated)
+
+
+def _beside(i: int, d: PlacedDrawing, template: Template) -> Verdict:
+    """A drawing of which nothing lies on the pieces the surface is cut into."""
+    low, high = template.limits.low, template.limits.high
+    tall = d.span_s[1] - d.span_s[0]
+    away = max(low - d.span_s[1], d.span_s[0] - high, 0.0)
+    up = low + min(tall, high - low) / 2 if d.s_c < low else high - min(tall, high - low) / 2
+    return Verdict(
+        "artwork.beside",
+        "artwork",
+        "stop",
+        away,
+        0.0,
+        "mm",
+        f"“{_plain(d.file)}” lies {{value}} beside the pieces: nothing of it would be cut.",
+        "Place it on the body.",
+        field=f"drawings.{i}.placement.up_mm",
+        fix=round(up, 1),
+    )
 
 
 def _keep_out(i: int, d: PlacedDrawing, blank: Blank, free: FreeArea, surface: Surface) -> Verdict:
@@ -278,7 +300,13 @@ def _round_verdicts(i: int, drawing: Drawing, d: PlacedDrawing, surface: Surface
     if span <= 2 * READABLE_HALF_ANGLE:
         out.append(
             Verdict(
-                "artwork.readable", "artwork", "ok", wide, readable, "mm", "All {value} are readable from the front."
+                "artwork.readable",
+                "artwork",
+                "ok",
+                wide,
+                readable,
+                "mm",
+                f"All {{value}} of “{_plain(d.file)}” are readable from the front.",
             )
         )
     else:
@@ -291,7 +319,7 @@ def _round_verdicts(i: int, drawing: Drawing, d: PlacedDrawing, surface: Surface
                 wide,
                 readable,
                 "mm",
-                "{limit} of {value} are readable from the front.",
+                f"Of the {{value}} of “{_plain(d.file)}” {{limit}} are readable from the front.",
                 "Narrow it to {limit} if it is to be read at a glance.",
                 field=field,
                 fix=None if band else math.floor(d.width * readable / wide * 10) / 10,
@@ -354,7 +382,8 @@ def _way_verdict(i: int, d: PlacedDrawing) -> Verdict:
             f.sag,
             0.5,
             "mm",
-            "Laid flat: horizontals sag {value} at the ends." + (" (limit {limit})." if bad else ""),
+            f"“{_plain(d.file)}” is laid flat: its horizontals sag {{value}} at the ends"
+            + (" (limit {limit})." if bad else "."),
             f"Lay it {d.suggested}.",
             field=field,
             fix=d.suggested,
@@ -367,7 +396,7 @@ def _way_verdict(i: int, d: PlacedDrawing) -> Verdict:
             math.degrees(f.lean),
             5.0,
             "deg",
-            "Laid even: verticals lean {value} at the ends.",
+            f"“{_plain(d.file)}” is laid even: its verticals lean {{value}} at the ends.",
             f"Lay it {d.suggested}.",
             field=field,
             fix=d.suggested,
@@ -380,7 +409,8 @@ def _way_verdict(i: int, d: PlacedDrawing) -> Verdict:
         f.width_change_percent,
         12.0,
         "%",
-        f"Laid {d.way}: {what} changes by ± {{value}} between its middle and its edges, {{mm}} at most.",
+        f"“{_plain(d.file)}” is laid {d.way}: its {what} changes by ± {{value}} between its middle and its edges,"
+        " {mm} at most.",
         "Expected on a strong taper: look at it on the object.",
         {"mm": (f.width_change, "mm")},
         field=field,

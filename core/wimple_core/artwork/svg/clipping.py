@@ -90,16 +90,11 @@ class Clipper(Painter):
             self.shape(el, own, inner)
         elif el.tag == f"{SVG}use":
             target = self.target_of(el)
-            if target is not None and target.tag in SHAPES:
-                shift = (
-                    1.0,
-                    0.0,
-                    0.0,
-                    1.0,
-                    length_px(el, own, "x", inner, self.note),
-                    length_px(el, own, "y", inner, self.note),
-                )
-                self.clip_child(target, replace(inner, matrix=multiply(inner.matrix, shift)))
+            if target is not None and (target.tag in SHAPES or target.tag == f"{SVG}use"):
+                x, y = (length_px(el, own, n, inner, self.note) for n in ("x", "y"))
+                self.using = [*self.using, target]
+                self.clip_child(target, replace(inner, matrix=multiply(inner.matrix, (1.0, 0.0, 0.0, 1.0, x, y))))
+                self.using = self.using[:-1]
 
     # -- masks -------------------------------------------------------------------------------------------------------
 

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import pairwise
 from typing import Literal
 
 import numpy as np
@@ -56,25 +58,85 @@ def _dash(points: Array, closed: bool, pattern: Array, offset: float) -> list[Po
     return out
 
 
-def _mitre_tips(points: Array, closed: bool, half: float, limit: float) -> list[BaseGeometry]:
-    p = np.concatenate([points[-1:], points, points[:1]]) if closed else points
-    leg = np.diff(p, axis=0)
-    leg = leg / np.hypot(leg[:, 0], leg[:, 1])[:, None]
-    before, after, at = leg[:-1], leg[1:], p[1:-1]
+SMOOTH = math.radians(18)
+"""Curves are flattened with steps of at most 10 degrees, so a line that turns by less than this is a curve."""
+MITRE_OF_CURVES = 1.03
+"""Where a curve's chords meet, their offsets are prolonged to meet too: at 18 degrees by `1 / cos 9` of the offset."""
+
+
+@dataclass(frozen=True)
+class Pen:
+    """How a stroke is drawn: half its width, its join and cap (SVG's words), the limit of its mitres, and into how many
+    steps a quarter of a turn of a round end is cut."""
+
+    half: float
+    join: str
+    cap: str
+    mitre_limit: float
+    quad_segs: int
+
+
+def _dot(at: Array, pen: Pen) -> BaseGeometry:
+    return shapely.Point(at).buffer(pen.half, quad_segs=pen.quad_segs)
+
+
+def _cap(at: Array, outward: Array, pen: Pen) -> list[BaseGeometry]:
+    """What a cap adds beyond the end of a line, which leaves it in the direction `outward`."""
+    if pen.cap == "round":
+        return [_dot(at, pen)]
+    if pen.cap != "square":
+        return []
+    side = pen.half * np.array([-outward[1], outward[0]])
+    ahead = pen.half * outward
+    return [shapely.Polygon([at + side, at + side + ahead, at - side + ahead, at - side])]
+
+
+def _joins(at: Array, before: Array, after: Array, pen: Pen) -> list[BaseGeometry]:
+    """What fills the corners (n, 2) between legs that come in and go out in directions (n, 2)."""
+    if pen.join == "round":
+        return [_dot(p, pen) for p in at]
     cross = before[:, 0] * after[:, 1] - before[:, 1] * after[:, 0]
     dot = (before * after).sum(1)
-    # 1 / sin(phi / 2), phi the angle between the legs: SVG 2, 13.5.3
-    ratio_squared = 2 / np.maximum(1 + dot, 1e-12)
-    sharp = (dot < math.cos(math.radians(3))) & (ratio_squared <= limit * limit)
-    before, after, at, side = before[sharp], after[sharp], at[sharp], -np.sign(cross[sharp])[:, None]
-    if not len(at):
-        return []
-    n0 = side * np.column_stack([-before[:, 1], before[:, 0]])
-    n1 = side * np.column_stack([-after[:, 1], after[:, 0]])
-    total = n0 + n1
-    tip = at + total * (2 * half / (total**2).sum(1))[:, None]
-    quads = np.stack([at, at + half * n0, tip, at + half * n1], axis=1)
-    return list(shapely.polygons(quads))
+    side = -np.where(cross >= 0, 1.0, -1.0)[:, None]
+    n0 = side * pen.half * np.column_stack([-before[:, 1], before[:, 0]])
+    n1 = side * pen.half * np.column_stack([-after[:, 1], after[:, 0]])
+    out: list[BaseGeometry] = list(shapely.polygons(np.stack([at, at + n0, at + n1], axis=1)))
+    if pen.join != "bevel":
+        # 1 / sin(phi / 2), phi the angle between the legs, against the limit: SVG 2, 13.5.3
+        sharp = 2 / np.maximum(1 + dot, 1e-12) <= pen.mitre_limit**2
+        at, n0, n1 = at[sharp], n0[sharp], n1[sharp]
+        total = n0 + n1
+        tip = at + total * (2 * pen.half**2 / np.maximum((total**2).sum(1), 1e-300))[:, None]
+        out += list(shapely.polygons(np.stack([at, at + n0, tip, at + n1], axis=1)))
+    return out
+
+
+def _stroked(p: Array, closed: bool, pen: Pen) -> list[BaseGeometry]:
+    """The parts that cover one stroked line: its smooth runs, what fills its corners, its caps."""
+    if len(p) == 1:
+        return _cap(p[0], np.array([1.0, 0.0]), pen) + _cap(p[0], np.array([-1.0, 0.0]), pen)
+    path = np.concatenate([p, p[:1]]) if closed else p
+    leg = np.diff(path, axis=0)
+    leg = leg / np.hypot(leg[:, 0], leg[:, 1])[:, None]
+    into, out_of = (np.roll(leg, 1, axis=0), leg) if closed else (leg[:-1], leg[1:])
+    corner = np.flatnonzero((into * out_of).sum(1) < math.cos(SMOOTH))
+    runs: list[Array]
+    if closed:
+        parts = _joins(p[corner], into[corner], out_of[corner], pen) if len(corner) else []
+        if not len(corner):
+            ring = shapely.LinearRing(p)
+            return [shapely.buffer(ring, pen.half, join_style="mitre", mitre_limit=MITRE_OF_CURVES)]
+        turned = np.concatenate([p[corner[0] :], p[: corner[0] + 1]])
+        at = np.concatenate([corner - corner[0], [len(p)]])
+        runs = [turned[a : b + 1] for a, b in pairwise(at.tolist())]
+    else:
+        parts = _joins(p[corner + 1], into[corner], out_of[corner], pen) if len(corner) else []
+        at = np.concatenate([[0], corner + 1, [len(p) - 1]])
+        runs = [p[a : b + 1] for a, b in pairwise(at.tolist())]
+        parts += _cap(p[0], -leg[0], pen) + _cap(p[-1], leg[-1], pen)
+    lines = np.array([shapely.LineString(r) for r in runs], dtype=object)
+    bodies = shapely.buffer(lines, pen.half, cap_style="flat", join_style="mitre", mitre_limit=MITRE_OF_CURVES)
+    return [*bodies, *parts]
 
 
 def stroke_region(
@@ -88,16 +150,17 @@ def stroke_region(
     dash_offset: float,
     tolerance: float,
 ) -> BaseGeometry:
-    """The region a stroke covers (SVG 2, 13.5), in the units of the lines."""
+    """The region a stroke covers (SVG 2, 13.5), in the units of the lines.
+
+    Smooth runs keep one place of their edge for each of the line, so that they leave as curves; corners and ends are
+    laid over them.
+    """
     half = width / 2
     if half <= 0:
         return EMPTY
     step = 2 * math.acos(max(0.0, 1 - tolerance / half)) if tolerance < half else math.pi / 4
     quad_segs = min(256, max(4, math.ceil(math.pi / 2 / min(step, math.pi / 18))))
-    cap_style: Literal["round", "flat", "square"] = (
-        "round" if cap == "round" else "square" if cap == "square" else "flat"
-    )
-    join_style: Literal["round", "bevel"] = "round" if join == "round" else "bevel"
+    pen = Pen(half, join, cap, mitre_limit, quad_segs)
     if dashes:
         pattern = np.abs(np.asarray(dashes, dtype=np.float64))
         pattern = np.tile(pattern, 2) if len(pattern) % 2 else pattern
@@ -110,18 +173,7 @@ def stroke_region(
         p = p[keep]
         if closed and len(p) > 1 and (p[0] == p[-1]).all():
             p = p[:-1]
-        if len(p) == 1:
-            if cap_style == "round":
-                pieces.append(shapely.Point(p[0]).buffer(half, quad_segs=quad_segs))
-            elif cap_style == "square":
-                pieces.append(shapely.box(p[0, 0] - half, p[0, 1] - half, p[0, 0] + half, p[0, 1] + half))
-            continue
-        path: BaseGeometry
-        closed = closed and len(p) > 2
-        path = shapely.LinearRing(p) if closed else shapely.LineString(p)
-        pieces.append(shapely.buffer(path, half, quad_segs=quad_segs, cap_style=cap_style, join_style=join_style))
-        if join not in ("round", "bevel") and len(p) > 2:
-            pieces += _mitre_tips(p, closed, half, mitre_limit)
+        pieces += _stroked(p, closed and len(p) > 2, pen)
     if not pieces:
         return EMPTY
     return union(pieces, tolerance / 1024)
