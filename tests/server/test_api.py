@@ -100,7 +100,13 @@ def test_inches_are_read_in_an_inch_workshop(api, plain: Job) -> None:  # type: 
 def test_drawings_are_cleaned_and_named_apart(api, plain: Job) -> None:  # type: ignore[no-untyped-def]
     data = svg('<script>alert(1)</script><rect width="40" height="20" onclick="x()"/>')
     first = api.upload(f"/jobs/{plain.pk}/drawings", "../../etc/moon.svg", data)
-    assert first.status_code == 201 and first.json() == {"file": "moon.svg", "width": 40, "height": 20}
+    taken = first.json()
+    assert first.status_code == 201 and (taken["file"], taken["width"], taken["height"]) == ("moon.svg", 40, 20)
+    # It goes where the side that is seen is free, no larger than it is and than there is room.
+    assert taken["placement"]["width_mm"] == 40 and taken["placement"]["centre_deg"] == 0
+    tall = svg('<rect width="100" height="400"/>', 'width="100mm" height="400mm"')
+    placed = api.upload(f"/jobs/{plain.pk}/drawings", "tall.svg", tall).json()["placement"]
+    assert 4 * placed["width_mm"] == pytest.approx(0.9 * 78, abs=0.5)  # 96 between the lines, less both bands
     assert api.upload(f"/jobs/{plain.pk}/drawings", "moon.svg", data).json()["file"] == "moon-2.svg"
     kept = bytes(Drawing.objects.get(job=plain, name="moon.svg").data)
     assert b"script" not in kept and b"onclick" not in kept

@@ -3,19 +3,24 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from itertools import pairwise
 
+import contourpy
 import cv2
 import numpy as np
 import shapely
 from scipy.spatial import cKDTree
 from shapely.geometry.base import BaseGeometry
 
+from ..overlay import intersection, mended, union
 from .strain import Strain
 
 STEPS = (0.25, 0.5, 1.0, 2.0)
 """Bounds of the severity steps, as parts of what the film takes."""
 ASSUMED_LIMIT = 0.02
 RASTER = 240
+SMOOTH = 2.0
+"""Cells of the raster over which the field is smoothed."""
 
 
 @dataclass(frozen=True)
@@ -28,54 +33,48 @@ class StrainArea:
     region: BaseGeometry
 
 
+def _field(strain: Strain, x: np.ndarray, y: np.ndarray, size: float) -> np.ndarray:
+    """Signed severity (positive: stretched) on a grid, smoothed over what the triangles leave of corners."""
+    gx, gy = np.meshgrid(x, y)
+    middle = strain.flat[strain.triangles].mean(axis=1)
+    places = np.column_stack([gx.ravel(), gy.ravel()])
+    apart, nearest = cKDTree(middle).query(places, k=min(8, len(middle)))
+    share = 1 / (apart + size / 2) ** 2
+    share /= share.sum(axis=1, keepdims=True)
+    signed = np.where(strain.most - 1 >= 1 - strain.least, strain.most - 1, strain.least - 1)
+    field = (signed[nearest] * share).sum(axis=1).reshape(gx.shape)
+    return np.asarray(cv2.GaussianBlur(field, (0, 0), SMOOTH, borderType=cv2.BORDER_REPLICATE), dtype=np.float64)
+
+
+def _polygons(found: tuple[list[np.ndarray], list[np.ndarray]]) -> list[BaseGeometry]:
+    """What contourpy gives as outer edges with their holes, as polygons."""
+    out = []
+    for points, offsets in zip(*found, strict=True):
+        rings = [points[a:b] for a, b in pairwise(offsets.tolist()) if b - a > 3]
+        if rings:
+            out.append(shapely.Polygon(rings[0], rings[1:]))
+    return out
+
+
 def strain_areas(strain: Strain, outline: BaseGeometry) -> tuple[StrainArea, ...]:
     """The outline divided by severity; what lies in the lowest step is left out."""
     left, low, right, high = outline.bounds
     size = max(right - left, high - low) / RASTER
-    nx, ny = max(8, int((right - left) / size)), max(8, int((high - low) / size))
-    x = left + (np.arange(nx) + 0.5) * (right - left) / nx
-    y = low + (np.arange(ny) + 0.5) * (high - low) / ny
-    gx, gy = np.meshgrid(x, y)
-    middle = strain.flat[strain.triangles].mean(axis=1)
-    apart, nearest = cKDTree(middle).query(np.column_stack([gx.ravel(), gy.ravel()]), k=min(8, len(middle)))
-    share = 1 / (apart + size / 2) ** 2
-    share /= share.sum(axis=1, keepdims=True)
-    out_by, in_by = ((strain.most[nearest] - 1) * share).sum(axis=1), ((1 - strain.least[nearest]) * share).sum(axis=1)
-    severity = np.maximum(out_by, in_by).reshape(ny, nx)
-    stretched = (out_by >= in_by).reshape(ny, nx)
+    # A little beyond the outline on every side, so that no edge of the grid shows.
+    x = np.linspace(left - 2 * size, right + 2 * size, max(12, int((right - left) / size) + 5))
+    y = np.linspace(low - 2 * size, high + 2 * size, max(12, int((high - low) / size) + 5))
     limit = ASSUMED_LIMIT if strain.limit is None else max(strain.limit, 1e-6)
     # What stands just at the limit is not over it.
-    step = np.digitize(severity / limit * (1 - 1e-6), STEPS)
-    shapely.prepare(outline)
-    grown = outline.buffer(size)
+    field = _field(strain, x, y, size) / limit * (1 - 1e-6)
+    lines = contourpy.contour_generator(x, y, field, fill_type=contourpy.FillType.OuterOffset)
+    steps = (*STEPS, 1e9)
     out = []
-    for n in range(1, len(STEPS) + 1):
-        for sign in (True, False):
-            mask = ((step == n) & (stretched == sign)).astype(np.uint8)
-            if not mask.any():
+    for n, (above, below) in enumerate(pairwise(steps), start=1):
+        for stretched, bounds in ((True, (above, below)), (False, (-below, -above))):
+            polygons = _polygons(lines.filled(*bounds))
+            if not polygons:
                 continue
-            contours, tree = cv2.findContours(np.pad(mask, 1), cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
-            rings = [c[:, 0, :].astype(float) - 1 for c in contours]
-            shells = []
-            for i, ring in enumerate(rings):
-                if tree[0][i][3] == -1 and len(ring) > 2:
-                    shell = shapely.Polygon(ring).buffer(0.5, join_style="mitre")
-                    child = tree[0][i][2]
-                    while child != -1:
-                        if len(rings[child]) > 2:
-                            shell = shell.difference(shapely.Polygon(rings[child]).buffer(-0.5, join_style="mitre"))
-                        child = tree[0][child][0]
-                    shells.append(shell)
-            if not shells:
-                continue
-            region = shapely.transform(
-                shapely.union_all(shells),
-                lambda p: np.column_stack(
-                    [left + (p[:, 0] + 0.5) * (right - left) / nx, low + (p[:, 1] + 0.5) * (high - low) / ny]
-                ),
-            )
-            region = shapely.intersection(shapely.simplify(region, size * 0.6), grown if n else outline)
-            region = shapely.intersection(region, outline)
+            region = intersection(union([mended(p)[0] for p in polygons]), outline)
             if not region.is_empty:
-                out.append(StrainArea(n, sign, region))
+                out.append(StrainArea(n, stretched, region))
     return tuple(out)

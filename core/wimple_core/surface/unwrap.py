@@ -27,7 +27,7 @@ from .relief import after_slits, slits_of_patch, strain_verdicts
 from .stack import unwrap_stack
 from .strain import Strain, of_triangles
 from .surface import Flat
-from .template import Template, ZoneOnTemplate, developed, unwrap_exact, zones_on
+from .template import Template, ZoneOnTemplate, developed, taken_thickness, unwrap_exact, zones_on
 
 INLINE_TRIANGLES = 6000
 """A patch of more is flattened by a task."""
@@ -151,6 +151,7 @@ def _dome(wrap: Wrap, measured: Measured, cap: Cap, limit: float | None, film: F
             (),
             made,
             plan=plan,
+            film_thickness=taken_thickness(wrap, film),
         )
     slits = curved.slits_of_cap(cap, reach, limit, wrap.slit_overlap_mm) if wrap.relief == "slits" and limit else ()
     strain = after_slits(before, limit, slits, disc) if slits else before
@@ -171,6 +172,7 @@ def _dome(wrap: Wrap, measured: Measured, cap: Cap, limit: float | None, film: F
         before,
         slits,
         plan=before.flat,
+        film_thickness=taken_thickness(wrap, film),
     )
 
 
@@ -221,4 +223,5 @@ def _patch(
         before,
         slits,
         notes=patch.notes,
+        film_thickness=taken_thickness(wrap, film),
     )

@@ -87,8 +87,8 @@ def summary_for(job: Job) -> dict[str, object]:
             size = float(max(box[2] - box[0], box[3] - box[1]))
             out |= {
                 "bounds": tuple(round(float(v), 2) for v in box),
-                "outline": rings_of(b.template.outline, size / 400),
-                "paints": [{"colour": la.film_colour, "rings": rings_of(la.seen, size / 600)} for la in layers],
+                "outline": rings_of(b.template.outline, size / 4000),
+                "paints": [{"colour": la.film_colour, "rings": rings_of(la.seen, size / 2000)} for la in layers],
             }
         level = worst(b.verdicts) or "ok"
         bad = next((v for v in b.verdicts if v.level == level), None)

@@ -24,6 +24,7 @@ from wimple_core.measure.solids import solid_of
 from wimple_core.measure.zones import READABLE_HALF_ANGLE
 from wimple_core.pricing.price import film_cost, to_cents
 from wimple_core.surface import Template
+from wimple_core.surface.pieces import Pieces
 from wimple_core.surface.skin import skin_of
 from wimple_core.surface.strain_map import strain_areas
 from wimple_core.units import format_quantity
@@ -148,7 +149,7 @@ def side_view(document: Job, m: Measured) -> dict[str, object]:
     places = np.concatenate(rings)
     low, high = places.min(axis=0), places.max(axis=0)
     size = float((high - low).max())
-    shapes = [shapely.simplify(shapely.LinearRing(r), size / 500) for r in rings if len(r) > 2]
+    shapes = [shapely.simplify(shapely.LinearRing(r), size / 4000) for r in rings if len(r) > 2]
     return {"outline": [_flat(shapely.get_coordinates(s)[:-1], 2) for s in shapes], "bounds": _box((*low, *high))}
 
 
@@ -333,6 +334,7 @@ def _template(b: Build, step: str) -> dict[str, object] | None:
         "along": _along(b),
         "slits": [(*x.start, *x.end) for x in t.slits],
         "slit_depth": max((x.depth for x in t.slits), default=0.0),
+        "film_thickness_um": 1000 * t.film_thickness,
         "gores": len(t.gores),
         "gore_width": t.gores[0].width if t.gores else 0.0,
         "joints": [(at, math.degrees(turn)) for at, turn in t.joints],
@@ -356,8 +358,9 @@ def _placed(b: Build, style: LengthStyle, step: str) -> list[dict[str, object]]:
         return []
     out = []
     h = 1e-4
+    surface = b.template.surface
     for d in b.fit.drawings:
-        x, y = b.template.surface.develop(
+        x, y = surface.develop(
             np.array([d.a_c, d.a_c - h, d.a_c + h, d.a_c, d.a_c]), np.array([d.s_c, d.s_c, d.s_c, d.s_c - h, d.s_c + h])
         )
         out.append(
@@ -377,6 +380,9 @@ def _placed(b: Build, style: LengthStyle, step: str) -> list[dict[str, object]]:
                 "ways": [{"way": w.way, "figure": _way_figure(w, style)} for w in d.ways],
                 "colours": len(d.colours),
                 "pieces": sum(len(shapely.get_parts(c.seen)) for c in d.colours),
+                "across_field": "centre_deg" if surface.closed else "across_mm",
+                "across_unit": math.radians(1) if surface.closed else 1.0,
+                "tapered": (surface.locally(d.s_c) if isinstance(surface, Pieces) else surface).k != 0,
             }
         )
     return out

@@ -252,6 +252,7 @@ class TemplateOut(Schema):
     along: list[ProfilePoint]
     slits: list[tuple[float, float, float, float]]
     slit_depth: float
+    film_thickness_um: float
     gores: int
     gore_width: float
     joints: list[tuple[float, float]]
@@ -270,7 +271,8 @@ class PaintOut(Schema):
 
 class PlacedOut(Schema):
     """A drawing on the template. `across` and `up` are how its middle moves there for one unit of each coordinate
-    (rad, or mm on a panel; and mm upward): what a hand needs to drag it."""
+    (rad, or mm on a panel; and mm upward): what a hand needs to drag it sideways by `across_field` of its placement, of
+    which one is `across_unit` of those units. `tapered` tells that the ways of laying it differ where it lies."""
 
     file: str
     outline: Ring
@@ -285,6 +287,9 @@ class PlacedOut(Schema):
     ways: list[WayOut]
     colours: int
     pieces: int
+    across_field: Literal["centre_deg", "across_mm"]
+    across_unit: float
+    tapered: bool
 
 
 class ObjectPaintOut(Schema):

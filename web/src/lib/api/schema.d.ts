@@ -549,7 +549,8 @@ export interface paths {
         };
         /**
          * Compare Two
-         * @description Is this the same blank as last time? Both measurements held against each other, their spread taken into account.
+         * @description Is this the same blank as last time? Both measurements held against each other, their spread taken into
+         *     account.
          */
         get: operations["wimple_server_shelf_api_compare_two"];
         put?: never;
@@ -938,12 +939,6 @@ export interface components {
             safe_width_mm: number;
             /** Safe Length Mm */
             safe_length_mm: number;
-            /** Blade */
-            blade: string;
-            /** Force */
-            force: string;
-            /** Speed */
-            speed: string;
         };
         /**
          * Dimension
@@ -1084,6 +1079,26 @@ export interface components {
             width_mm: number;
             free_width?: components["schemas"]["Dimension"] | null;
             free_height?: components["schemas"]["Dimension"] | null;
+        };
+        /**
+         * Height
+         * @description A height above the bench: zero for what stands on it.
+         */
+        Height: {
+            /**
+             * Reads
+             * @enum {string}
+             */
+            reads: "circumference" | "diameter" | "slant" | "upright" | "width" | "height" | "across_flats" | "across_corners" | "side" | "radius" | "chord" | "arc" | "rise";
+            /**
+             * Instrument
+             * @default tape
+             * @enum {string}
+             */
+            instrument: "tape" | "calliper" | "ruler" | "gauge" | "photo";
+            /** Readings */
+            readings: number[];
+            check?: components["schemas"]["Check"] | null;
         };
         /**
          * InsertBlank
@@ -1453,10 +1468,10 @@ export interface components {
         };
         /**
          * Ring
-         * @description The way round at one height above the foot.
+         * @description The way round at one height above the bench.
          */
         Ring: {
-            height: components["schemas"]["Dimension"];
+            height: components["schemas"]["Height"];
             girth: components["schemas"]["Dimension"];
         };
         /**
@@ -1847,6 +1862,11 @@ export interface components {
             /** File */
             file: string;
             /**
+             * Shades
+             * @default 1
+             */
+            shades: number;
+            /**
              * @default {
              *       "width_mm": 60,
              *       "centre_deg": 0,
@@ -1916,7 +1936,8 @@ export interface components {
              * @default {
              *       "extent": "full",
              *       "overlap_mm": 0,
-             *       "film_thickness_um": 70,
+             *       "seam_deg": 180,
+             *       "film_thickness_um": null,
              *       "joint_overlap_mm": 0,
              *       "relief": "none",
              *       "gores": 0,
@@ -1961,6 +1982,7 @@ export interface components {
             /**
              * @default {
              *       "cutter": "desktop-mat",
+             *       "setting": "",
              *       "margin_mm": 12.7,
              *       "weed_box": true,
              *       "weed_box_away_mm": 4,
@@ -2258,6 +2280,11 @@ export interface components {
              */
             cutter: string;
             /**
+             * Setting
+             * @default
+             */
+            setting: string;
+            /**
              * Margin Mm
              * @description mm; a string with a unit is read too
              * @default 12.7
@@ -2299,10 +2326,12 @@ export interface components {
              */
             overlap_mm: number;
             /**
-             * Film Thickness Um
-             * @default 70
+             * Seam Deg
+             * @default 180
              */
-            film_thickness_um: number;
+            seam_deg: number;
+            /** Film Thickness Um */
+            film_thickness_um?: number | null;
             /**
              * Joint Overlap Mm
              * @description mm; a string with a unit is read too
@@ -2472,7 +2501,8 @@ export interface components {
         };
         /**
          * FacePart
-         * @description A side that is looked at, with the largest rectangle free and readable there: where its middle is (degrees on a round body, mm on
+         * @description A side that is looked at, with the largest rectangle free and readable there: where its middle is (degrees on
+         *     a round body, mm on
          *     a panel; mm up), and its size.
          */
         FacePart: {
@@ -2726,7 +2756,8 @@ export interface components {
         /**
          * PlacedOut
          * @description A drawing on the template. `across` and `up` are how its middle moves there for one unit of each coordinate
-         *     (rad, or mm on a panel; and mm upward): what a hand needs to drag it.
+         *     (rad, or mm on a panel; and mm upward): what a hand needs to drag it sideways by `across_field` of its placement, of
+         *     which one is `across_unit` of those units. `tapered` tells that the ways of laying it differ where it lies.
          */
         PlacedOut: {
             /** File */
@@ -2764,6 +2795,15 @@ export interface components {
             colours: number;
             /** Pieces */
             pieces: number;
+            /**
+             * Across Field
+             * @enum {string}
+             */
+            across_field: "centre_deg" | "across_mm";
+            /** Across Unit */
+            across_unit: number;
+            /** Tapered */
+            tapered: boolean;
         };
         /** PriceOut */
         PriceOut: {
@@ -2876,12 +2916,6 @@ export interface components {
             safe_width: number;
             /** Safe Length */
             safe_length: number;
-            /** Blade */
-            blade: string;
-            /** Force */
-            force: string;
-            /** Speed */
-            speed: string;
             /** Film Area */
             film_area: string;
             /** Film Cost */
@@ -2914,7 +2948,8 @@ export interface components {
         };
         /**
          * SkinOut
-         * @description Where surface coordinates lie in space: corners with their place in the surface's own numbers (`coordinates`, pairs), in space
+         * @description Where surface coordinates lie in space: corners with their place in the surface's own numbers (`coordinates`,
+         *     pairs), in space
          *     (`positions`, mm) and, where the film has to give, its signed strain as a share (positive: stretched).
          */
         SkinOut: {
@@ -2964,7 +2999,8 @@ export interface components {
         };
         /**
          * StrainAreaOut
-         * @description Where the strain lies in one step (1: over a quarter of the limit, 2: over half, 3: over it, 4: over twice it).
+         * @description Where the strain lies in one step (1: over a quarter of the limit, 2: over half, 3: over it, 4: over twice
+         *     it).
          */
         StrainAreaOut: {
             /** Step */
@@ -3062,6 +3098,8 @@ export interface components {
             ][];
             /** Slit Depth */
             slit_depth: number;
+            /** Film Thickness Um */
+            film_thickness_um: number;
             /** Gores */
             gores: number;
             /** Gore Width */
@@ -3121,7 +3159,10 @@ export interface components {
              */
             step: "measure" | "unwrap" | "artwork" | "layers" | "sheets" | "layup" | "price";
         };
-        /** DrawingOut */
+        /**
+         * DrawingOut
+         * @description A drawing taken in, and where it goes first: as large as is free on the side that is seen.
+         */
         DrawingOut: {
             /** File */
             file: string;
@@ -3129,6 +3170,7 @@ export interface components {
             width: number;
             /** Height */
             height: number;
+            placement: components["schemas"]["Placement"];
         };
         /**
          * BlankFileOut

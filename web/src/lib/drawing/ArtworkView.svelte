@@ -8,15 +8,19 @@
   import { handOf } from './hand';
   import { pathOf, turned, type Point } from './paper';
   import Template from './Template.svelte';
+  import { verdictShown } from '../state/verdicts';
   import { View } from './view.svelte';
 
   let { job, scene }: { job: JobState; scene: Scene } = $props();
   const view = new View();
   const px = $derived(view.px);
-  const closed = $derived(scene.measure.kind === 'cup');
-  const across = $derived(closed ? 'centre_deg' : 'across_mm');
-  const unit = $derived(closed ? Math.PI / 180 : 1);
-  const shown = $derived(scene.verdicts.find((v) => `${v.code} ${v.sentence}` === job.shown));
+  /** By which field a drawing moves sideways is the core's to say. */
+  const movesBy = (i: number) => {
+    const d = scene.placed[i];
+    const field = d?.across_field ?? 'across_mm';
+    return { field, unit: d?.across_unit ?? 1, round: field === 'centre_deg' };
+  };
+  const shown = $derived(verdictShown(scene, job.shown));
 
   type Grip = { kind: 'move' | 'size' | 'turn'; i: number; at: Point; grab: Point; width: number; turn: number };
   let grip: Grip | null = $state(null);
@@ -64,8 +68,9 @@
       const da = (dx * d.up[1] - dy * d.up[0]) / det;
       const ds = (d.across[0] * dy - d.across[1] * dx) / det;
       const was = scene.document.drawings![i]!.placement!;
-      const a = (was[across] as number) + da / unit;
-      place(i, e.shiftKey ? round(a, closed ? 5 : 5) : round(a, 0.1), round((was.up_mm as number) + ds, 0.1));
+      const { field, unit } = movesBy(i);
+      const a = (was[field] as number) + da / unit;
+      place(i, round(a, e.shiftKey ? 5 : 0.1), round((was.up_mm as number) + ds, 0.1));
     } else if (kind === 'size') {
       const h = handOf(job, scene, i);
       const c: Point = [d.centre[0] + h.dx, d.centre[1] + h.dy];
@@ -82,12 +87,13 @@
     hovered = at;
   }
   function place(i: number, a: number, up: number) {
-    if (closed) a = ((a + 540) % 360) - 180;
+    const { field, round: turns } = movesBy(i);
+    if (turns) a = ((a + 540) % 360) - 180;
     const drawings = [...(job.document!.drawings ?? [])];
     const d = drawings[i]!;
     drawings[i] = {
       ...d,
-      placement: { ...d.placement!, [across]: Number(a.toFixed(3)), up_mm: Number(up.toFixed(3)) },
+      placement: { ...d.placement!, [field]: Number(a.toFixed(3)), up_mm: Number(up.toFixed(3)) },
     };
     job.change({ ...job.document!, drawings });
   }
@@ -97,8 +103,9 @@
     if (!d) return;
     const p = `drawings.${i}.placement`;
     const step = e.shiftKey ? 5 : 0.5;
-    const per = closed ? Math.hypot(...(d.across as Point)) * unit : 1;
-    const a = num(`${p}.${across}`, 0);
+    const { field, unit } = movesBy(i);
+    const per = Math.hypot(...(d.across as Point)) * unit || 1;
+    const a = num(`${p}.${field}`, 0);
     const up = num(`${p}.up_mm`, 0);
     const moves: Record<string, () => void> = {
       ArrowLeft: () =>
@@ -200,7 +207,7 @@
         ? `${length(num(`${p}.width_mm`, 0), session.style)} wide`
         : grip.kind === 'turn'
           ? `${num(`${p}.turn_deg`, 0).toFixed(1)}°`
-          : `${closed ? `${num(`${p}.centre_deg`, 0).toFixed(1)}°` : length(num(`${p}.across_mm`, 0), session.style)} · ${length(num(`${p}.up_mm`, 0), session.style)} up`}
+          : `${movesBy(grip.i).round ? `${num(`${p}.centre_deg`, 0).toFixed(1)}°` : length(num(`${p}.across_mm`, 0), session.style)} · ${length(num(`${p}.up_mm`, 0), session.style)} up`}
     <g transform="translate({hovered[0] + 14 * px} {-hovered[1] - 18 * px})" pointer-events="none">
       <rect
         x={-4 * px}

@@ -2,6 +2,8 @@
   /** Corners of the keep-out polygons on a panel, dragged on the drawing or moved by the arrow keys. */
   import type { JobState } from '../state/job.svelte';
   import { at } from '../state/paths';
+  import { session } from '../state/session.svelte';
+  import { length } from '../units';
   import { pathOf, turned, type Point } from './paper';
   import type { View } from './view.svelte';
 
@@ -75,7 +77,7 @@
         role="slider"
         aria-label="{outline.name}, corner {c + 1}"
         aria-valuenow={p[0]}
-        aria-valuetext="{p[0]} mm across, {p[1]} mm up"
+        aria-valuetext="{length(p[0], session.style)} across, {length(p[1], session.style)} up"
         tabindex="0"
         onkeydown={(e) => keydown(e, z, c)}
         onpointerdown={(e) => {

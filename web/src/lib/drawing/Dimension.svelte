@@ -32,7 +32,8 @@
   const lit = $derived(!!field && !!job && isLit(job, field));
   const colour = $derived(bad ? 'var(--color-look)' : lit ? 'var(--color-blue)' : 'var(--color-quiet)');
   let angle = $derived((Math.atan2(u[1], u[0]) * 180) / Math.PI);
-  const upright = $derived(angle > 90.01 || angle <= -89.99 ? angle + 180 : angle);
+  // Upright figures are read from the right of the sheet, wherever they stand.
+  const upright = $derived(angle > 89.99 ? angle - 180 : angle <= -90.01 ? angle + 180 : angle);
   const mid = $derived<Point>([(a[0] + b[0]) / 2, (a[1] + b[1]) / 2]);
   const beside = $derived(short || gap < (text.length * 6 + 6) * px);
   function arrow(p: Point, s: number) {

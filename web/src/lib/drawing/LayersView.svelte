@@ -4,6 +4,7 @@
   import type { JobState } from '../state/job.svelte';
   import Drawing from './Drawing.svelte';
   import { line, pathOf, type Bounds, type Point } from './paper';
+  import { verdictShown } from '../state/verdicts';
   import { View } from './view.svelte';
 
   let { job, scene, apart }: { job: JobState; scene: Scene; apart: number } = $props();
@@ -13,7 +14,12 @@
   const pad = 6;
   const box = $derived<Bounds>([all.bounds[0] - pad, all.bounds[1] - pad, all.bounds[2] + pad, all.bounds[3] + pad]);
   const n = $derived(all.layers.length);
-  const shown = $derived(scene.verdicts.find((v) => `${v.code} ${v.sentence}` === job.shown));
+  const shown = $derived(verdictShown(scene, job.shown));
+  /** Is the clicked verdict about this layer? Its sentence begins with the layer's name. */
+  const isOf = (name: string) => {
+    const said = shown?.sentence.toLowerCase() ?? '';
+    return said.startsWith(`${name}:`) || said.startsWith(`${name} reaches`);
+  };
   // Seen from above at a slant: x stays, y is foreshortened and leans.
   const flat = $derived(1 - 0.55 * apart);
   const lean = $derived(0.28 * apart);
@@ -74,7 +80,7 @@
         stroke-width={3 * px}
         >{layer.name}{i === 0 ? ', first on the blank' : i === n - 1 && n > 1 ? ', on top' : ''}</text
       >
-      {#each shown?.sentence.startsWith(`${layer.name}:`) ? shown.places : [] as place, k (k)}
+      {#each isOf(layer.name) ? (shown?.places ?? []) : [] as place, k (k)}
         {@const p = at(place as Point, i)}
         <circle cx={p[0]} cy={-p[1]} r={7 * px} fill="none" stroke="var(--color-look)" stroke-width={1.8 * px} />
       {/each}

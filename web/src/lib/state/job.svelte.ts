@@ -51,10 +51,15 @@ export class JobState {
   photo = $state(false);
   revision = 0;
 
+  /** Is an answer on its way to what the hand did last? */
+  working = $state(false);
+
   private edits = 0;
   private building = false;
   private buildAgain = false;
+  private buildMissed = false;
   private timer: ReturnType<typeof setTimeout> | undefined;
+  private rebuild: ReturnType<typeof setTimeout> | undefined;
   private saving: Promise<void> | null = null;
 
   constructor(readonly id: number) {}
@@ -109,6 +114,13 @@ export class JobState {
     return this.faults.find((f) => f.field === path);
   }
 
+  /** A drawing that was taken in joins those there are now, where the core says it goes first. */
+  addDrawing(added: Schemas['DrawingOut']) {
+    const drawings = this.document?.drawings ?? [];
+    this.selected = drawings.length;
+    this.set('drawings', [...drawings, { file: added.file, placement: added.placement }]);
+  }
+
   set(path: string, value: unknown) {
     if (!this.document) return;
     this.change(put(this.document, path, value));
@@ -143,6 +155,7 @@ export class JobState {
       return;
     }
     this.building = true;
+    this.working = true;
     do {
       this.buildAgain = false;
       const edits = this.edits;
@@ -154,14 +167,24 @@ export class JobState {
           }),
         )) as Scene;
         this.scene = scene;
+        this.buildMissed = false;
         this.faults = scene.fault ? [scene.fault] : [];
         if (edits === this.edits) this.document = scene.document;
       } catch (bad) {
         if (bad instanceof ApiError) this.faults = bad.faults;
-        else if (!(bad instanceof Offline)) throw bad;
+        else if (bad instanceof Offline) this.missed();
+        else throw bad;
       }
     } while (this.buildAgain);
     this.building = false;
+    this.working = false;
+  }
+
+  /** No answer came: what the drawing shows is old until one does, and it is asked for again. */
+  private missed() {
+    this.buildMissed = true;
+    clearTimeout(this.rebuild);
+    this.rebuild = setTimeout(() => this.buildMissed && void this.build(), RETRY_AFTER_MS);
   }
 
   /** Save now, after any save that is under way. */
@@ -189,6 +212,7 @@ export class JobState {
       this.revision = job.revision;
       this.canUndo = job.can_undo;
       this.canRedo = job.can_redo;
+      if (this.buildMissed) void this.build();
       if (edits === this.edits) {
         this.save = 'saved';
         localStorage.removeItem(this.key);
@@ -236,12 +260,18 @@ export class JobState {
     await this.store();
     if (this.save !== 'saved') return;
     const path = `/api/jobs/{job_id}/${which}` as const;
+    const edits = this.edits;
     try {
-      this.take(
-        await takeAs<Schemas['JobOut']>(
-          client.POST(path, { params: { path: { job_id: this.id } }, body: { revision: this.revision } }),
-        ),
+      const job = await takeAs<Schemas['JobOut']>(
+        client.POST(path, { params: { path: { job_id: this.id } }, body: { revision: this.revision } }),
       );
+      if (edits !== this.edits) {
+        // The hand went on while the step was taken: what it did stands, on top of where the step led.
+        this.revision = job.revision;
+        this.changed();
+        return;
+      }
+      this.take(job);
       this.edits++;
       await this.build();
     } catch (bad) {

@@ -3,7 +3,7 @@
   import { ApiError, client, take, fileForm, type Schemas } from '../api/client';
   import type { JobState } from '../state/job.svelte';
   import { session } from '../state/session.svelte';
-  import { lengthText, unitOf } from '../units';
+  import { length, lengthText, unitOf } from '../units';
   import FilePick from '../ui/FilePick.svelte';
   import Field from '../ui/Field.svelte';
 
@@ -13,7 +13,11 @@
   const path = $derived(`drawings.${i}.placement`);
   const placed = $derived(job.scene?.placed[i]);
   const cup = $derived(job.scene?.measure.closed ?? true);
-  const tapered = $derived(cup && (job.scene?.measure.k ?? 0) !== 0);
+  const tapered = $derived(placed?.tapered ?? false);
+  /** Has this drawing shades that film has not? */
+  const shaded = $derived(
+    (job.scene?.verdicts ?? []).some((v) => v.code === 'artwork.gradient' && v.field === `drawings.${i}.file`),
+  );
   let trouble = $state('');
   let busy = $state(false);
   let picker: FilePick;
@@ -33,19 +37,7 @@
         ...fileForm(file),
       }),
     );
-    const face = job.scene!.measure.faces[0];
-    const m = job.scene!.measure;
-    const wide = (face?.width ?? m.free_right - m.free_left) * 0.9;
-    const tall = (face?.height ?? m.free_high - m.free_low) * 0.9;
-    const width = Math.min(added.width, wide, (tall * added.width) / added.height);
-    job.selected = drawings.length;
-    job.change({
-      ...job.document!,
-      drawings: [
-        ...drawings,
-        { file: added.file, placement: { width_mm: Number(width.toFixed(1)), ...placeOn(face) } as never },
-      ],
-    });
+    job.addDrawing(added);
   }
   type Face = Schemas['FacePart'] | undefined;
   const placeOn = (face: Face) => {
@@ -120,7 +112,7 @@
       {unitOf(session.style)} tall
     </p>
   {/if}
-  <Field {job} path="{path}.width_mm" label="Across" note={cup ? 'round the cup, at its middle' : ''} />
+  <Field {job} path="{path}.width_mm" label="Across" note={cup ? 'round it, at its middle' : ''} />
   <Field
     {job}
     path="{path}.up_mm"
@@ -133,12 +125,17 @@
     <Field {job} path="{path}.across_mm" label="Sideways" note="from the middle" />
   {/if}
   <Field {job} path="{path}.turn_deg" label="Turned" kind="number" unit="°" />
-  {#if cup}<Field {job} path="{path}.repeat" label="Copies round the cup" kind="number" />{/if}
+  {#if cup || job.value(`${path}.repeat`) !== 1}
+    <Field {job} path="{path}.repeat" label={cup ? 'Copies round it' : 'Copies'} kind="number" />
+  {/if}
+  {#if shaded || (job.value(`drawings.${i}.shades`) ?? 1) !== 1}
+    <Field {job} path="drawings.{i}.shades" label="Steps of a gradient" note="1: its mean colour" kind="number" />
+  {/if}
   <div class="flex flex-wrap gap-1 py-2 text-[13px]">
     <button class="button px-2!" onclick={() => job.set(cup ? `${path}.centre_deg` : `${path}.across_mm`, 0)}
       >{cup ? 'On the face' : 'Middle'}</button
     >
-    {#if cup}<button class="button px-2!" onclick={() => job.set(`${path}.centre_deg`, 180)}>On the seam</button>{/if}
+    {#if cup}<button class="button px-2!" onclick={() => job.set(`${path}.centre_deg`, 180)}>At the back</button>{/if}
     <button class="button px-2!" onclick={middleUp}>Half way up</button>
   </div>
   {#if placed}
@@ -147,7 +144,7 @@
       {#each job.scene?.measure.faces ?? [] as face (face.seen_by)}
         <button
           class="button px-2!"
-          title="{face.width.toFixed(0)} × {face.height.toFixed(0)} mm"
+          title="{lengthText(face.width, session.style)} × {length(face.height, session.style)}"
           onclick={() => fill(face)}>{cup ? `seen by ${face.seen_by}` : 'the largest rectangle'}</button
         >
       {/each}

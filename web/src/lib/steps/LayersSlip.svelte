@@ -55,26 +55,33 @@
   </div>
 {/each}
 <label class="flex items-center justify-between gap-4 py-2"
-  >Parted <input type="range" class="accent-brass w-[172px]" min="0" max="1" step="0.02" bind:value={apart} /></label
+  >Pull the films apart <input
+    type="range"
+    class="accent-brass w-[150px]"
+    min="0"
+    max="1"
+    step="0.02"
+    bind:value={apart}
+  /></label
 >
 <h2 class="mt-2 mb-1">Where colours meet</h2>
 <Pick
   {job}
   path="layers.joint"
-  label="Layers are"
-  note={joint ? `here ${joint.replace('_', ' ')}` : ''}
+  label="Films lie"
+  note={joint ? `now ${joint === 'stacked' ? 'stacked whole' : 'knocked out'}` : ''}
   choices={[
-    ['auto', 'by their number'],
+    ['auto', 'as suits how many there are'],
     ['stacked', 'stacked whole'],
     ['knocked_out', 'knocked out'],
   ]}
 />
-{#if joint === 'knocked_out'}
+{#if layers.length > 1}
   <Field
     {job}
     path="layers.overlap_mm"
     label="Overlap"
-    note={chance > 0 ? `a gap shows in 1 of ${Math.round(1 / chance)}` : ''}
+    note={chance > 0 ? `a gap shows in 1 of ${Math.max(1, Math.round(1 / chance))} lay-ups` : ''}
   />
   <Field {job} path="layers.accuracy_mm" label="A hand misses by" note="one standard deviation" />
 {/if}

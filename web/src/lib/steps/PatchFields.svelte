@@ -78,7 +78,7 @@
       {/each}
     </div>
   {:else if mode === 'loop'}
-    <p class="fine pt-1">Drag its corners on the front view of Measure (key 1), or type them: mm right, mm up.</p>
+    <p class="fine pt-1">Drag its corners on the front view of Measure (key 1), or type them: to the right, and up.</p>
     {#each loop as _, c (c)}
       <div class="mt-1 grid grid-cols-2 gap-2">
         <Field {job} path="wrap.patch.loop.{c}.0" label="Loop corner {c + 1}, right" short />

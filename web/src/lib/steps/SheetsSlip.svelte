@@ -13,8 +13,11 @@
 
 <Pick {job} path="sheets.cutter" label="Cut on" choices={tables.cutters.map((c) => [c.id, c.name])} />
 {#if sheets}
+  <Field {job} path="sheets.setting" label="Your setting" note="of this cutter, in your words" kind="text" />
   <p class="fine border-hairline border-b py-2">
-    Start from blade {sheets.blade}, force {sheets.force}, speed {sheets.speed}, on its own scale. Test cut first.
+    {job.value('sheets.setting')
+      ? 'Try it on a corner of this film first.'
+      : 'Test cut first: through the film, not the liner.'}
   </p>
   <h2 class="mt-3 mb-1">Loads</h2>
   {#each sheets.sheets as s, n (n)}

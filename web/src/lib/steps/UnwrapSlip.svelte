@@ -4,6 +4,8 @@
   import Pick from '../ui/Pick.svelte';
   import FilesButton from './FilesButton.svelte';
   import PatchFields from './PatchFields.svelte';
+  import { session } from '../state/session.svelte';
+  import { length } from '../units';
 
   let { job }: { job: JobState } = $props();
   const m = $derived(job.scene?.measure);
@@ -32,11 +34,16 @@
   {#if job.value('wrap.extent') === 'full'}
     <Field {job} path="wrap.overlap_mm" label="Ends overlap" note="below zero leaves a gap" />
   {/if}
+  {#if m?.handle == null}
+    <Field {job} path="wrap.seam_deg" label="Seam" note="from the front; 180° is the back" kind="number" unit="°" />
+  {/if}
 {/if}
 {#if kind === 'stack'}
   <Field {job} path="wrap.joint_overlap_mm" label="Pieces lap" note="the upper one under its joint" />
   {#each t?.joints ?? [] as [up, turn] (up)}
-    <p class="fine pt-1">At {up.toFixed(1)} mm along the side the wall turns by {Math.abs(turn).toFixed(1)}°.</p>
+    <p class="fine pt-1">
+      At {length(up, session.style)} along the side the wall turns by {Math.abs(turn).toFixed(1)}°.
+    </p>
   {/each}
 {/if}
 {#if kind === 'mesh' || kind === 'rise_panel'}
@@ -60,21 +67,26 @@
     {/if}
     <p class="fine pt-1">
       {t?.slits.length
-        ? `${t.slits.length} slits, up to ${t.slit_depth.toFixed(1)} mm deep; they are cut files of their own.`
+        ? `${t.slits.length} slits, up to ${length(t.slit_depth, session.style)} deep; they are cut files of their own.`
         : 'No slit is needed: the film is nowhere too long.'}
     </p>
   {:else if relief === 'gores'}
     <Field {job} path="wrap.gores" label="How many" note="0: as few as the film allows" kind="number" />
-    {#if t?.gores}<p class="fine pt-1">{t.gores} gores, each {t.gore_width.toFixed(1)} mm at its widest.</p>{/if}
+    {#if t?.gores}<p class="fine pt-1">
+        {t.gores} gores, each {length(t.gore_width, session.style)} at its widest.
+      </p>{/if}
   {/if}
 {/if}
 <Field
   {job}
   path="wrap.film_thickness_um"
   label="Film thickness"
-  note="it wraps at its middle"
+  note={job.value('wrap.film_thickness_um') == null
+    ? `the film's own, ${(t?.film_thickness_um ?? 0).toFixed(0)} µm`
+    : 'as typed; empty for the film’s own'}
   kind="number"
   unit="µm"
+  optional
 />
 <p class="fine mt-4 mb-3 leading-snug">
   Print the template at 100 %, check both rules on the page, wrap it round and see how its ends meet. What is curved one

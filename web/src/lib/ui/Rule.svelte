@@ -7,6 +7,10 @@
 
   let { job }: { job: JobState } = $props();
   const PITCH = 104;
+  let wide = $state(1280);
+  // On a narrow page the title stands over the rule instead of beside it.
+  const narrow = $derived(wide < 1180);
+  const left = $derived(narrow ? 8 : 332);
   const saves = {
     saved: 'saved',
     changed: 'saving …',
@@ -18,38 +22,43 @@
   const document_ = $derived(job.document);
 </script>
 
-<header class="border-edge bg-steel relative h-[72px] shrink-0 border-b">
-  <div class="absolute top-[14px] left-5 w-[305px]">
-    <p class="truncate text-[18px] leading-tight font-[650]" style:font-stretch="92%">
+<svelte:window bind:innerWidth={wide} />
+<header class="border-edge bg-steel relative shrink-0 border-b {narrow ? 'h-[98px]' : 'h-[72px]'}">
+  <div
+    class="absolute left-5 {narrow ? 'top-[9px] flex items-baseline gap-3' : 'top-[14px]'}"
+    style:width={narrow ? `${wide - 360}px` : '292px'}
+  >
+    <p class="truncate text-[18px] leading-tight font-[650]" style:font-stretch="92%" title={document_?.title}>
       {document_ ? `${document_.title} × ${document_.quantity}` : '…'}
     </p>
-    <p class="fine narrow truncate">
-      {document_?.customer || 'no customer'} · {document_?.due ? `due ${day(document_.due)}` : 'no due date'} ·
+    <p class="fine narrow flex min-w-0 gap-1 whitespace-nowrap">
+      <span class="min-w-0 truncate">{document_?.customer || 'no customer'}</span>
+      <span>· {document_?.due ? `due ${day(document_.due)}` : 'no due date'} ·</span>
       <span role="status">{saves[job.save]}</span>
     </p>
   </div>
-  <svg class="absolute bottom-0 left-[332px]" width="756" height="34" aria-hidden="true">
+  <svg class="absolute bottom-0" style:left="{left}px" width={7 * PITCH + 28} height="34" aria-hidden="true">
     {#each { length: 7 * 8 + 2 } as _, i (i)}
       <path
-        d="M{2 + i * 13} 34v-{i % 8 === 2 ? 28 : 8}"
+        d="M{2 + (i * PITCH) / 8} 34v-{i % 8 === 2 ? 28 : 8}"
         stroke="var(--color-edge)"
         stroke-width={i % 8 === 2 && (i - 2) / 8 <= here ? 2 : 1}
       />
     {/each}
-    <path d="M{28 + here * PITCH} 22l7.5 12h-15z" fill="var(--color-brass)" class="transition-transform" />
+    <path d="M{2 + PITCH / 4 + here * PITCH} 22l7.5 12h-15z" fill="var(--color-brass)" class="transition-transform" />
   </svg>
-  <nav aria-label="Steps of the job" class="absolute bottom-0 left-[332px] h-[52px]">
+  <nav aria-label="Steps of the job" class="absolute bottom-0 h-[52px]" style:left="{left}px">
     {#each STEPS as step, i (step)}
       {@const level = job.scene?.levels[step]}
       <a
         href="/jobs/{job.id}/{step}"
         aria-current={i === here ? 'step' : undefined}
-        class="absolute bottom-0 flex h-[52px] w-[100px] flex-col justify-end pb-[10px] pl-9 {i === here
-          ? 'font-[650]'
-          : ''}"
+        class="absolute bottom-0 flex h-[52px] flex-col justify-end pb-[10px] {i === here ? 'font-[650]' : ''}"
         style:left="{i * PITCH}px"
+        style:width="{PITCH - 4}px"
+        style:padding-left="{PITCH / 4 + 10}px"
       >
-        <span class="absolute top-1 left-[21px] flex"
+        <span class="absolute top-1 flex" style:left="{PITCH / 4 - 5}px"
           >{#if level}<Glyph {level} />{/if}</span
         >
         {STEP_NAMES[step]}

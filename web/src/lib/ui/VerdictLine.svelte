@@ -4,6 +4,7 @@
   import type { JobState } from '../state/job.svelte';
   import { focusField } from '../drawing/fields';
   import { put } from '../state/paths';
+  import { keyOf } from '../state/verdicts';
   import Glyph from './Glyph.svelte';
 
   let { job }: { job: JobState } = $props();
@@ -14,7 +15,6 @@
       .toSorted((a, b) => weight[a.level] - weight[b.level]),
   );
   const fault = $derived(job.scene?.fault && job.scene.fault_step === job.step ? job.scene.fault : null);
-  const keyOf = (v: Verdict) => `${v.code} ${v.sentence}`;
 
   function show(v: Verdict) {
     job.shown = job.shown === keyOf(v) ? '' : keyOf(v);
@@ -30,12 +30,12 @@
 
 <footer
   aria-label="Verdicts"
-  class="border-edge bg-paper flex max-h-[86px] shrink-0 min-h-[62px] flex-wrap content-start items-center gap-x-6 gap-y-1 overflow-y-auto border-t px-5 py-2 text-[14px] leading-snug"
+  class="border-edge bg-paper flex max-h-[112px] shrink-0 min-h-[62px] flex-wrap content-start items-center gap-x-6 gap-y-1 overflow-y-auto border-t px-5 py-2 text-[14px] leading-snug"
 >
   {#if fault}
     <span class="flex items-center gap-2"><Glyph level="stop" /> {fault.message} {fault.hint}</span>
   {/if}
-  {#each mine as v (keyOf(v))}
+  {#each mine as v, n (`${n} ${keyOf(v)}`)}
     <span class="inline-flex items-center gap-2">
       <button
         class="inline-flex items-center gap-2 text-left {job.shown === keyOf(v) ? 'underline' : ''}"
@@ -50,6 +50,7 @@
       {/if}
     </span>
   {:else}
-    {#if !fault}<span class="fine">{job.scene ? 'Nothing to judge here yet.' : 'Measuring …'}</span>{/if}
+    {#if !fault}<span class="fine">{job.scene && !job.working ? 'Nothing to judge here yet.' : 'Working it out …'}</span
+      >{/if}
   {/each}
 </footer>

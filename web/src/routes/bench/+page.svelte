@@ -1,6 +1,6 @@
 <script lang="ts">
   import { goto } from '$app/navigation';
-  import { onMount } from 'svelte';
+  import { untrack } from 'svelte';
   import { DropdownMenu } from 'bits-ui';
   import { client, take, type Schemas, type Ticket } from '$lib/api/client';
   import { STEP_NAMES, type Step } from '$lib/state/job.svelte';
@@ -14,7 +14,10 @@
   type StartKind = NonNullable<Schemas['NewJob']['kind']>;
   let tickets = $state.raw<Ticket[] | null>(null);
   let trouble = $state('');
-  onMount(load);
+  // Read again when the workshop writes its lengths another way: the sentences hold figures.
+  $effect(() => {
+    if (session.style) untrack(() => void load());
+  });
   async function load() {
     try {
       tickets = (await take(client.GET('/api/jobs'))) as Ticket[];

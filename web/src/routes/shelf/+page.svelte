@@ -1,7 +1,7 @@
 <script lang="ts">
   /** Measured blanks, kept: found, compared, used again, carried in and out. */
   import { Dialog } from 'bits-ui';
-  import { onMount } from 'svelte';
+  import { untrack } from 'svelte';
   import { goto } from '$app/navigation';
   import { client, take, takeAs, fileForm, wordsOf, type Schemas } from '$lib/api/client';
   import ShelfCard from '$lib/shelf/ShelfCard.svelte';
@@ -42,7 +42,10 @@
       trouble = words(bad);
     }
   }
-  onMount(() => void load());
+  // Read again when the workshop writes its lengths another way: the cards hold figures.
+  $effect(() => {
+    if (session.style) untrack(() => void load());
+  });
   function later() {
     clearTimeout(timer);
     timer = setTimeout(() => void load(), 150);

@@ -86,7 +86,7 @@
       <Field {job} path="{path}.low_mm" label="From" note="up" optional={zone.form === 'sector'} />
       <Field {job} path="{path}.high_mm" label="To" note="up" optional={zone.form === 'sector'} />
     {:else}
-      <p class="fine pt-1">Corners: {round ? 'mm round from the front' : 'mm from the middle'}, mm up</p>
+      <p class="fine pt-1">Corners: {round ? 'round from the front' : 'from the middle'}, and up</p>
       {#each zone.points ?? [] as _, c (c)}
         <div class="mt-1 grid grid-cols-[1fr_1fr_auto] items-center gap-2">
           <Field {job} path="{path}.points.{c}.0" label="Zone {i + 1}, corner {c + 1}, across" short />

@@ -1,0 +1,8 @@
+/** Verdicts told apart: two may say the same of two drawings. */
+import type { Scene, Verdict } from '../api/client';
+
+export const keyOf = (v: Verdict) => `${v.code} ${v.field} ${v.sentence}`;
+
+/** The verdict that was clicked. */
+export const verdictShown = (scene: Scene, shown: string) =>
+  shown ? scene.verdicts.find((v) => keyOf(v) === shown) : undefined;
