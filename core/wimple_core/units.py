@@ -199,7 +199,7 @@ def format_quantity(value: float, unit: str, style: LengthStyle = "mm") -> str:
         case "deg":
             return f"{_fixed(value, 1)}°"
         case "ratio":
-            return f"{_fixed(value, 1)} : 1"
+            return f"{_fixed(value, 2).rstrip('0').rstrip('.')} : 1"
         case "mm2":
             if style == "mm":
                 return f"{_fixed(value / 100, 1)} cm²"

@@ -11,9 +11,12 @@ from ..built import Build
 from ..errors import LengthStyle
 from ..units import format_length, format_quantity
 from ..verdict import Level
-from .pdf import BLUE, INK, POINT, QUIET, bounds_of, plain, rgb, trace, wrap_lines
+from .pdf import BLUE, INK, POINT, QUIET, bounds_of, rgb, trace
+from .type import draw, draw_to, shortened, wrap_lines
 
 _LEFT, _RIGHT = 16.0, 194.0
+_LOWEST = 17.0
+"""Below this stands only the foot of the page."""
 _COLOURS: dict[Level, tuple[float, float, float]] = {
     "ok": (0.184, 0.49, 0.357),
     "look": (0.722, 0.431, 0.0),
@@ -23,38 +26,56 @@ _WORDS: dict[Level, str] = {"ok": "ok", "look": "LOOK", "stop": "STOP"}
 
 
 class _Page:
-    """A page written from the top down; mm from the lower left."""
+    """Pages written from the top down; mm from the lower left. What does not go on one goes on the next."""
 
-    def __init__(self, canvas: Canvas, top: float) -> None:
+    def __init__(self, canvas: Canvas, top: float, title: str) -> None:
         self.canvas = canvas
         self.y = top
+        self.title = title
+        self.number = 1
+
+    def room(self, height: float) -> None:
+        """Begin another page where fewer than `height` mm are left on this one."""
+        if self.y - height >= _LOWEST:
+            return
+        self.foot()
+        self.canvas.showPage()
+        self.number += 1
+        self.canvas.setFillColorRGB(*INK)
+        draw(self.canvas, _LEFT * POINT, 284 * POINT, self.title, 9, True)
+        self.y = 281.0
+
+    def foot(self) -> None:
+        """The page's number, where there is more than one."""
+        if self.number > 1 or self.y <= _LOWEST + 4:
+            self.canvas.setFillColorRGB(*QUIET)
+            draw_to(self.canvas, _RIGHT * POINT, 8 * POINT, f"page {self.number}", 7)
 
     def heading(self, text: str) -> None:
+        self.room(14)
         self.y -= 6.5
         self.canvas.setFillColorRGB(*BLUE)
-        self.canvas.setFont("Helvetica-Bold", 9)
-        self.canvas.drawString(_LEFT * POINT, self.y * POINT, plain(text))
+        draw(self.canvas, _LEFT * POINT, self.y * POINT, text, 9, True)
         self.canvas.setStrokeColorRGB(*QUIET)
         self.canvas.setLineWidth(0.3)
         self.canvas.line(_LEFT * POINT, (self.y - 1.4) * POINT, _RIGHT * POINT, (self.y - 1.4) * POINT)
         self.y -= 1.8
 
-    def text(
-        self, text: str, x: float = _LEFT, width: float = _RIGHT - _LEFT, bold: bool = False, size: float = 7.6
-    ) -> None:
-        font = "Helvetica-Bold" if bold else "Helvetica"
-        self.canvas.setFillColorRGB(*INK)
-        for line in wrap_lines(self.canvas, text, font, size, width * POINT):
+    def text(self, text: str, x: float = _LEFT, width: float = _RIGHT - _LEFT, size: float = 7.6) -> None:
+        for line in wrap_lines(text, size, width * POINT):
+            self.room(size * 0.445)
+            self.canvas.setFillColorRGB(*INK)
             self.y -= size * 0.445
-            self.canvas.setFont(font, size)
-            self.canvas.drawString(x * POINT, self.y * POINT, line)
+            draw(self.canvas, x * POINT, self.y * POINT, line, size)
 
     def row(self, cells: list[tuple[float, str]], bold: bool = False) -> None:
+        """One line of a table, each cell cut off where the next one begins."""
+        self.room(3.5)
         self.y -= 3.5
         self.canvas.setFillColorRGB(*INK)
-        self.canvas.setFont("Helvetica-Bold" if bold else "Helvetica", 7.6)
-        for x, text in cells:
-            self.canvas.drawString(x * POINT, self.y * POINT, plain(text))
+        ends = [*(x for x, _ in cells[1:]), _RIGHT + 2]
+        for (x, text), end in zip(cells, ends, strict=True):
+            draw(self.canvas, x * POINT, self.y * POINT, shortened(text, 7.6, (end - x - 2) * POINT, bold), 7.6, bold)
 
 
 def _drawing(canvas: Canvas, b: Build, x: float, y: float, w: float, h: float) -> None:
@@ -86,24 +107,23 @@ def job_sheet_pdf(b: Build, style: LengthStyle = "mm") -> bytes:
     assert b.layers and b.sheets and b.layup and b.price
     out = io.BytesIO()
     canvas = Canvas(out, pagesize=A4, pageCompression=1)
-    canvas.setTitle(plain(f"Job sheet: {job.title}"))
+    title = f"{job.title} × {job.quantity}"
+    canvas.setTitle(f"Job sheet: {job.title}")
     canvas.setCreator("Wimple")
     canvas.setFillColorRGB(*INK)
-    canvas.setFont("Helvetica-Bold", 15)
-    canvas.drawString(_LEFT * POINT, 278 * POINT, plain(f"{job.title} × {job.quantity}"))
-    canvas.setFont("Helvetica", 9)
+    wide = (_RIGHT - _LEFT) * POINT
+    draw(canvas, _LEFT * POINT, 278 * POINT, shortened(title, 15, wide, True), 15, True)
     canvas.setFillColorRGB(*QUIET)
     due = f"due {job.due:%a %d %b %Y}" if job.due else "no due date"
-    canvas.drawString(
-        _LEFT * POINT, 273 * POINT, plain(" · ".join(t for t in (job.customer, due, job.blank.name) if t))
-    )
+    about = " · ".join(t for t in (job.customer, due, job.blank.name) if t)
+    draw(canvas, _LEFT * POINT, 273 * POINT, shortened(about, 9, wide), 9)
     _drawing(canvas, b, _LEFT, 205, _RIGHT - _LEFT, 63)
-    page = _Page(canvas, 203)
+    page = _Page(canvas, 203, shortened(title, 9, wide, True))
     page.heading("Layers, lowest first")
     page.row(
         [(_LEFT, "Layer"), (50, "Film"), (112, "Stay"), (126, "Weed"), (142, "Area"), (166, "Takes care")], bold=True
     )
-    for layer in b.layers.layers[:12]:
+    for layer in b.layers.layers:
         care = len(layer.inspection.dots) + len(layer.inspection.thin)
         page.row(
             [
@@ -115,8 +135,9 @@ def job_sheet_pdf(b: Build, style: LengthStyle = "mm") -> bytes:
                 (166, f"{care} place{'s' if care > 1 else ''}" if care else "-"),
             ]
         )
-    page.heading(f"Loads: {b.sheets.cutter.name}")
-    for s in b.sheets.sheets[:14]:
+    setting = job.sheets.setting or "test cut first"
+    page.heading(f"Loads: {b.sheets.cutter.name}, {setting}")
+    for s in b.sheets.sheets:
         page.row(
             [
                 (_LEFT, s.layer.name),
@@ -142,28 +163,25 @@ def job_sheet_pdf(b: Build, style: LengthStyle = "mm") -> bytes:
         page.y -= 0.6
         page.text(f"{i}. {step.title}. {step.words(style)}")
     page.heading("Cautions")
-    page.text("  ".join(c.text for c in b.layup.cautions))
+    for caution in b.layup.cautions:
+        page.text(caution.text)
     looks = [v for v in b.verdicts if v.level != "ok"]
     if looks:
         page.heading("Before you cut")
-        for v in sorted(looks, key=lambda v: v.level != "stop")[: max(1, int((page.y - 30) / 4))]:
-            canvas.setFillColorRGB(*_COLOURS[v.level])
-            canvas.setFont("Helvetica-Bold", 6.5)
-            canvas.drawString(_LEFT * POINT, (page.y - 3.6) * POINT, _WORDS[v.level])
-            page.text(v.sentence(style), x=_LEFT + 10, width=_RIGHT - _LEFT - 10)
-            page.y -= 0.4
+    for v in sorted(looks, key=lambda v: v.level != "stop"):
+        page.room(4.5)
+        canvas.setFillColorRGB(*_COLOURS[v.level])
+        draw(canvas, _LEFT * POINT, (page.y - 3.4) * POINT, _WORDS[v.level], 6.5, True)
+        page.text(v.sentence(style), x=_LEFT + 10, width=_RIGHT - _LEFT - 10)
+        page.y -= 0.4
     p = b.price
-    canvas.setFillColorRGB(*INK)
-    canvas.setFont("Helvetica", 8)
     money = f"{job.price.currency} " if job.price.currency else ""
-    canvas.drawString(
-        _LEFT * POINT,
-        12 * POINT,
-        plain(
-            f"Each: cost {money}{p.cost}, price {money}{p.price}, margin {p.margin:.1f} %, markup {p.markup:.1f} %. "
-            f"Batch of {job.quantity}: {money}{p.batch_price}."
-        ),
+    batch = f"Batch of {job.quantity}: {money}{p.batch_price}."
+    page.heading("Price")
+    page.text(
+        f"Each: cost {money}{p.cost}, price {money}{p.price}, margin {p.margin:.1f} %, markup {p.markup:.1f} %. {batch}"
     )
+    page.foot()
     canvas.showPage()
     canvas.save()
     return out.getvalue()

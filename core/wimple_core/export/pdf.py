@@ -15,6 +15,7 @@ from shapely.geometry.base import BaseGeometry
 from ..errors import LengthStyle
 from ..surface import Template
 from ..units import MM_PER_INCH, format_length
+from .type import draw, draw_to, shortened, width_of, wrap_lines
 
 POINT = 72 / MM_PER_INCH
 """Points to the millimetre."""
@@ -25,11 +26,6 @@ MOST_SHEETS = 200
 FOOT_MM = 16.0
 """Room at the foot of each page for the scale rules."""
 INK, QUIET, BLUE = (0.094, 0.125, 0.18), (0.349, 0.384, 0.451), (0.11, 0.239, 0.478)
-
-
-def plain(text: str) -> str:
-    """Text in what the built-in fonts of PDF hold; other letters become question marks."""
-    return text.encode("cp1252", "replace").decode("cp1252")
 
 
 def trace(canvas: Canvas, region: BaseGeometry, dx: float, dy: float, scale: float = POINT, fill: bool = False) -> None:
@@ -52,7 +48,6 @@ def _rules(canvas: Canvas, width_mm: float) -> None:
     canvas.setLineWidth(0.5)
     canvas.setStrokeColorRGB(*INK)
     canvas.setFillColorRGB(*INK)
-    canvas.setFont("Helvetica", 7)
     y = MARGIN_MM + 3
     for x, length, steps, name in ((MARGIN_MM, 100.0, 10, "100 mm"), (MARGIN_MM, 4 * MM_PER_INCH, 16, "4 in")):
         canvas.line(x * POINT, y * POINT, (x + length) * POINT, y * POINT)
@@ -60,11 +55,10 @@ def _rules(canvas: Canvas, width_mm: float) -> None:
             at = x + length * i / steps
             tall = 2.5 if i in (0, steps) else 1.2
             canvas.line(at * POINT, y * POINT, at * POINT, (y + tall) * POINT)
-        canvas.drawString((x + length + 2) * POINT, y * POINT, name)
+        draw(canvas, (x + length + 2) * POINT, y * POINT, name, 7)
         y += 5
-    canvas.drawRightString(
-        (width_mm - MARGIN_MM) * POINT, (MARGIN_MM + 3) * POINT, "Print at 100 %: both rules must measure true."
-    )
+    say = "Print at 100 %: both rules must measure true."
+    draw_to(canvas, (width_mm - MARGIN_MM) * POINT, (MARGIN_MM + 3) * POINT, say, 7)
 
 
 def _join_marks(canvas: Canvas, x0: float, y0: float, w: float, h: float) -> None:
@@ -99,18 +93,18 @@ def _drawing(canvas: Canvas, template: Template) -> None:
 
 def _too_large(canvas: Canvas, size: tuple[float, float], sheets: int) -> None:
     """One page instead of a ream."""
-    canvas.setFont("Helvetica-Bold", 11)
-    canvas.drawString(
+    top, room = size[1] - 40, (size[0] - 2 * MARGIN_MM) * POINT
+    draw(
+        canvas,
         MARGIN_MM * POINT,
-        (size[1] - 40) * POINT,
-        plain(f"This template would take up to {sheets:,} sheets of this paper."),
+        top * POINT,
+        f"This template would take up to {sheets:,} sheets of this paper.",
+        11,
+        True,
     )
-    canvas.setFont("Helvetica", 10)
-    canvas.drawString(
-        MARGIN_MM * POINT,
-        (size[1] - 48) * POINT,
-        f"More than {MOST_SHEETS} are not printed: check the unit of the readings, or plot template.svg on a roll.",
-    )
+    say = f"More than {MOST_SHEETS} are not printed: check the unit of the readings, or plot template.svg on a roll."
+    for n, line in enumerate(wrap_lines(say, 10, room), start=1):
+        draw(canvas, MARGIN_MM * POINT, (top - 6 * n) * POINT, line, 10)
     canvas.showPage()
 
 
@@ -139,7 +133,7 @@ def template_pdf(template: Template, paper: str, title: str, style: LengthStyle 
     room_w, room_h = size[0] - 2 * MARGIN_MM, size[1] - 2 * MARGIN_MM - FOOT_MM
     out = io.BytesIO()
     canvas = Canvas(out, pagesize=(size[0] * POINT, size[1] * POINT), pageCompression=1)
-    canvas.setTitle(plain(f"Template: {title}"))
+    canvas.setTitle(f"Template: {title}")
     canvas.setCreator("Wimple")
     x0, y0 = MARGIN_MM, MARGIN_MM + FOOT_MM
     corners = (
@@ -172,13 +166,12 @@ def template_pdf(template: Template, paper: str, title: str, style: LengthStyle 
             _join_marks(canvas, x0, y0, room_w, room_h)
         _rules(canvas, size[0])
         name = f"{_letters(row)}{column + 1}"
-        canvas.setFont("Helvetica-Bold", 9)
-        canvas.drawString(
-            MARGIN_MM * POINT, (size[1] - MARGIN_MM + 3) * POINT, plain(f"{title}: sheet {name} of {len(sheets)}")
-        )
-        canvas.setFont("Helvetica", 8)
+        y, edge = (size[1] - MARGIN_MM + 3) * POINT, (size[0] - MARGIN_MM) * POINT
         span = f"{format_length(right - left, style)} by {format_length(high - low, style)} over all, outside up"
-        canvas.drawRightString((size[0] - MARGIN_MM) * POINT, (size[1] - MARGIN_MM + 3) * POINT, span)
+        draw_to(canvas, edge, y, span, 8)
+        room = edge - MARGIN_MM * POINT - width_of(span, 8) - 12
+        sheet = f": sheet {name} of {len(sheets)}"
+        draw(canvas, MARGIN_MM * POINT, y, shortened(title, 9, room - width_of(sheet, 9, True), True) + sheet, 9, True)
         canvas.showPage()
     canvas.save()
     return out.getvalue()
@@ -187,20 +180,6 @@ def template_pdf(template: Template, paper: str, title: str, style: LengthStyle 
 def rgb(colour: str) -> tuple[float, float, float]:
     """`#rrggbb` as three shares of one."""
     return int(colour[1:3], 16) / 255, int(colour[3:5], 16) / 255, int(colour[5:7], 16) / 255
-
-
-def wrap_lines(canvas: Canvas, text: str, font: str, size: float, width: float) -> list[str]:
-    """Text broken into lines no wider than `width` points."""
-    lines: list[str] = []
-    line = ""
-    for word in plain(text).split():
-        longer = f"{line} {word}".strip()
-        if canvas.stringWidth(longer, font, size) > width and line:
-            lines.append(line)
-            line = word
-        else:
-            line = longer
-    return [*lines, line] if line else lines
 
 
 def bounds_of(regions: Iterable[BaseGeometry]) -> tuple[float, float, float, float]:

@@ -37,6 +37,10 @@ def layer_verdicts(i: int, layer: Layer, covered: BaseGeometry, blank: Blank) ->
     return out
 
 
+def _so_many(n: int, what: str) -> str:
+    return f"{n} {what}s are" if n > 1 else f"one {what} is"
+
+
 def _care_verdicts(i: int, layer: Layer) -> list[Verdict]:
     film, found, where = layer.film, layer.inspection, layer.name
     out = []
@@ -50,7 +54,7 @@ def _care_verdicts(i: int, layer: Layer) -> list[Verdict]:
                 found.smallest_dot_mm,
                 film.least_dot_mm,
                 "mm",
-                f"{where}: {n} dot{'s' if n > 1 else ''} under the safe {{limit}} for this film, the least {{value}}.",
+                f"{where}: {_so_many(n, 'dot')} smaller than the {{limit}} safe in this film, the least {{value}}.",
                 "Count them on the waste before it is thrown away.",
                 places=found.dots[:MOST_PLACES],
                 field=f"layers.films.{i}",
@@ -66,7 +70,7 @@ def _care_verdicts(i: int, layer: Layer) -> list[Verdict]:
                 float(n),
                 film.least_stroke_mm,
                 "count",
-                f"{where}: {n} place{'s' if n > 1 else ''} thinner than the safe {{safe}} for this film.",
+                f"{where}: {_so_many(n, 'place')} thinner than the {{safe}} safe in this film.",
                 "Make the drawing larger, its strokes wider, or choose a film that holds.",
                 {"safe": (film.least_stroke_mm, "mm")},
                 places=found.thin[:MOST_PLACES],
@@ -79,6 +83,7 @@ def _care_verdicts(i: int, layer: Layer) -> list[Verdict]:
 def _contrast_verdict(i: int, layer: Layer, blank: Blank) -> Verdict:
     ratio = contrast_ratio(layer.film_colour, blank.colour)
     level: Literal["ok", "look"] = "look" if ratio < LEAST_CONTRAST else "ok"
+    too_little = ", too little (limit {limit}): it will hardly show" if level == "look" else ""
     return Verdict(
         "layers.contrast",
         "layers",
@@ -86,7 +91,7 @@ def _contrast_verdict(i: int, layer: Layer, blank: Blank) -> Verdict:
         ratio,
         LEAST_CONTRAST,
         "ratio",
-        f"{layer.name} on the blank {{value}}{' (limit {limit}): it will hardly show' if level == 'look' else ''}.",
+        f"{layer.name}: it stands out from the blank by {{value}}{too_little}.",
         "Choose another film colour, or put an outline behind it.",
         field=f"layers.films.{i}",
     )
@@ -140,11 +145,10 @@ def joint_verdicts(
     chance = float((worst_opening > asked).mean())
     need = max(0.0, math.ceil(float(np.quantile(worst_opening, 1 - SHOWN_GAPS)) * 20) / 20)
     count = len(joints)
-    of = f"its {count} joints" if count > 1 else "its joint"
+    of = f"one of its {count} joints" if count > 1 else "its joint"
+    holds = "hides" if chance <= SHOWN_GAPS else "is little for"
     say = (
-        f"Overlap {{value}} hides a hand's {{sigma}}: a gap shows at {of} in {{share}} of lay-ups."
-        if chance <= SHOWN_GAPS
-        else f"Overlap {{value}} is little for a hand's {{sigma}}: a gap shows at {of} in {{share}} of lay-ups."
+        f"An overlap of {{value}} {holds} a hand that misses by {{sigma}}: a gap shows at {of} in {{share}} of lay-ups."
     )
     out.append(
         Verdict(
@@ -176,7 +180,7 @@ def count_verdicts(layers: Sequence[Layer], plan: LayerPlan) -> list[Verdict]:
                 len(layers),
                 MANY_LAYERS,
                 "count",
-                "{value} layers are more than a hand lays up well (limit {limit}).",
+                "{value} layers are more than a hand lays up well ({limit} are).",
                 "Let near colours become one, or take colours out of the drawing.",
                 field="layers.merge_near",
                 fix=None if plan.merge_near else True,
@@ -191,7 +195,7 @@ def count_verdicts(layers: Sequence[Layer], plan: LayerPlan) -> list[Verdict]:
                 0,
                 2,
                 "count",
-                f"{len(layers)} layers and no registration marks.",
+                f"The {len(layers)} layers have no registration marks.",
                 "Add marks, so that they can be lined up.",
                 field="layers.marks.kind",
                 fix="crosses",

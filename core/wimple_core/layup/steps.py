@@ -164,15 +164,17 @@ def plan_layup(blank: Blank, measured: Measured, fit: Fit, layers: Layers, sheet
             plan.cure_hours,
             LEAST_CURE_HOURS,
             "h",
-            f"Cures {plan.cure_hours:g} h"
+            f"The decal cures for {plan.cure_hours:g} h"
             + (
-                ", less than the {limit} it needs." if plan.cure_hours < LEAST_CURE_HOURS else " before the first wash."
+                ", and needs {limit} before the first wash."
+                if plan.cure_hours < LEAST_CURE_HOURS
+                else " before the first wash."
             ),
-            "Leave it 72 h.",
+            "Leave it for 72 h.",
             field="layup.cure_hours",
             fix=72.0,
         ),
-        Verdict("layup.pieces", "layup", "ok", pieces, None, "count", "{value} pieces to count on the work."),
+        Verdict("layup.pieces", "layup", "ok", pieces, None, "count", "Count {value} pieces on the work."),
     ]
     if any(f.microwave_never for f in films) and isinstance(blank, RoundBlank):
         verdicts.append(
@@ -183,7 +185,7 @@ def plan_layup(blank: Blank, measured: Measured, fit: Fit, layers: Layers, sheet
                 1,
                 0,
                 "count",
-                "Metallic film on a cup: never in a microwave.",
+                "This cup wears metallic film: it must never go into a microwave.",
                 "Put a care card with it.",
             )
         )

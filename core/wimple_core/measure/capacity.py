@@ -205,7 +205,7 @@ def capacity_verdict(
             volume,
             stated,
             "ml",
-            "{value} by size against {limit} stated.",
+            "By its size it holds up to {value}, which goes with the {limit} stated.",
             figures=figures,
         )
     remedy, fixes = "Check the readings, the height and the capacity.", {}
@@ -218,7 +218,7 @@ def capacity_verdict(
             remedy, fixes = f"{slip[0].upper()}{slip[1:]}.", remedies.get(factor, {})
             break
     limit = stated if ratio < 1 else stated * most
-    side = "too small to hold" if ratio < 1 else "too large for"
+    side = "too little for" if ratio < 1 else "far more than"
     level: Level = "stop" if ratio < 0.8 or ratio > 2 * most else "look"
     return Verdict(
         "measure.capacity",
@@ -227,7 +227,7 @@ def capacity_verdict(
         volume,
         limit,
         "ml",
-        f"{{value}} by size is {side} the {{stated}} stated.",
+        f"By its size it holds up to {{value}}: {side} the {{stated}} stated.",
         remedy,
         figures,
         field="blank.capacity_ml",

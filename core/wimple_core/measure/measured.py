@@ -141,15 +141,15 @@ def _seam_verdict(where: str, code: str, path: str, reading: Reading, error: flo
             field=f"blank.{path}",
         )
     if level == "ok":
-        say = f"{name}: readings agree, the seam is sure to ± {{value}}."
+        say = f"{name}: the readings agree, and the seam is sure to ± {{value}}."
         if reading.count == 1:
-            say = f"{name}: one reading, the seam is sure to ± {{value}}."
+            say = f"{name}: by one reading the seam is sure to ± {{value}}."
     remedy = f"Measure the {where} {times} more time{'s' if times > 1 else ''}."
     if reading.count > 1 and times > MOST_TO_ASK_FOR:
         remedy = f"The readings disagree: look for the one that is off, or measure the {where} anew."
     if level != "ok":
         said = "one reading" if reading.count == 1 else f"{reading.count} readings"
-        say = f"{name}: {said}; the seam is sure to ± {{value}} only (limit {{limit}})."
+        say = f"{name}: by {said} the seam is sure only to ± {{value}}, and may miss by {{limit}}."
     return Verdict(
         code, "measure", level, error, SEAM_LIMIT_MM, "mm", say, remedy, field=f"blank.{path}.readings.{reading.count}"
     )
@@ -281,7 +281,8 @@ def _again_first(consequences: tuple[Consequence, ...]) -> Verdict | None:
         return None
     worst = max(seams, key=lambda c: c.error)
     path, share = worst.shares[0]
-    say = f"To make the seam surer take {spoken(path)} again first: {{value}} of its spread come from it."
+    how = "nearly all" if share > 0.95 else "{value}"
+    say = f"To make the seam surer, take {spoken(path)} again first: {how} of what is unsure comes from it."
     return Verdict("measure.again_first", "measure", "ok", 100 * share, None, "%", say, field=f"blank.{path}")
 
 
@@ -380,7 +381,7 @@ def _measure_round(blank: RoundBlank, given: Given) -> Measured:
                 drift,
                 DRIFT_LIMIT_MM,
                 "mm",
-                "Edges meet level at the seam within ± {value}.",
+                "The ends of a template laid from the front stand level to ± {value}.",
                 "Readings further apart along the side, or more of them, bring it down.",
                 field="blank.side.readings.0" if isinstance(blank, CupBlank) else "blank.sections.0.side.readings.0",
             )
@@ -450,7 +451,7 @@ def _size_verdict(
         worst.error,
         limit,
         "mm",
-        "The panel's size is sure to ± {value}.",
+        "The size of the panel is sure to ± {value}.",
         "Measure it again.",
         field=field,
     )
@@ -476,7 +477,7 @@ def _common_flat(blank: Blank, readings: Readings) -> list[Verdict]:
                     small,
                     None,
                     "mm",
-                    f"{{value}} for {spoken(small_path)} looks like inches.",
+                    f"{{value}} is little for {spoken(small_path)}: it looks like inches.",
                     "Read it as inches.",
                     field=f"{field}.0",
                     fixes={field: [v * 25.4 for v in d.readings]},
@@ -580,7 +581,7 @@ def _bend_verdicts(
             share,
             10.0,
             "%",
-            "Bent to a radius of {radius} ± {spread}.",
+            "The panel is bent to a radius of {radius}, sure to ± {spread}.",
             f"Take {spoken(radius.first)} again first, over a longer chord.",
             names,
             field=f"blank.{radius.first}.readings.0",
@@ -609,7 +610,7 @@ def _bend_verdicts(
                     apart,
                     limit,
                     "mm",
-                    "The bend is not the same everywhere: its radius differs by {value} between places.",
+                    "The panel is not bent alike everywhere: its radius differs by {value} between the places.",
                     "It may be curved both ways or tapered: measure it by rises on a grid.",
                     field="blank.places.0.rise.readings.0",
                 )
@@ -629,7 +630,7 @@ def _insert_verdicts(blank: InsertBlank, consequences: tuple[Consequence, ...]) 
                 blank.clearance_mm,
                 2 * diameter.error,
                 "mm",
-                "A clearance of {value} is less than twice the spread of the diameter, {limit}: it may not go in.",
+                "A clearance of {value} is little for a diameter that may be out by {limit}: the insert may not go in.",
                 "Measure the inside again, or leave more clearance.",
                 field="blank.clearance_mm",
                 fix=math.ceil(20 * diameter.error) / 10,
@@ -644,7 +645,7 @@ def _insert_verdicts(blank: InsertBlank, consequences: tuple[Consequence, ...]) 
                 diameter.value,
                 None,
                 "mm",
-                "Cut {value} across it goes in with room to spare.",
+                "The insert, cut {value} across, goes in with room to spare.",
             )
         )
     if blank.candle:
@@ -684,7 +685,7 @@ def _measure_dome(blank: DomeBlank) -> Measured:
             arc.error,
             SIZE_LIMIT_MM,
             "mm",
-            "{arc} over the dome from rim to rim, sure to ± {value}; the ball has a radius of {radius}.",
+            "Over the dome it is {arc} from rim to rim, sure to ± {value}; it is part of a ball of radius {radius}.",
             f"Take {spoken(arc.first)} again first.",
             {"arc": (arc.value, "mm"), "radius": (radius.value, "mm")},
             field=f"blank.{arc.first}.readings.0",
@@ -735,8 +736,12 @@ def _measure_rises(blank: RisePanelBlank) -> Measured:
             twice,
             2.0,
             "",
-            "In the middle it bends {across} across and {up} up; it rises {rise} in all."
-            + (" It is surely curved both ways." if twice > 2 else " One of the bends is within its spread."),
+            "In its middle the panel bends {across} across and {up} upward, and it rises {rise} in all."
+            + (
+                " It is surely curved both ways."
+                if twice > 2
+                else " One of the two bends is no larger than what the readings leave unsure."
+            ),
             figures=names,
         )
     ]
@@ -781,7 +786,7 @@ def _uneven_rises(body: RiseSurface) -> list[Verdict]:
                 worst,
                 limit,
                 "mm",
-                f"The rise in row {j + 1}, column {i + 1} stands {{value}} from what its neighbours say.",
+                f"The rise in row {j + 1}, column {i + 1} stands {{value}} off what the rises beside it foretell.",
                 "Read it again.",
                 field=f"blank.rises.{j}.{i}.0",
             )
@@ -805,7 +810,7 @@ def _measure_mesh(blank: MeshBlank, given: Given) -> Measured:
             len(body.triangles),
             None,
             "count",
-            "{value} triangles, {w} wide, {h} high, {d} deep.",
+            "The mesh has {value} triangles and is {w} wide, {h} high and {d} deep.",
             figures={"w": (body.size[0], "mm"), "h": (body.size[1], "mm"), "d": (body.size[2], "mm")},
         )
     ]

@@ -129,7 +129,7 @@ def cross_checks(
                     apart,
                     spread,
                     "mm",
-                    f"{spoken(path).capitalize()}: both ways agree within {{value}} (spread {{limit}}).",
+                    f"{spoken(path).capitalize()}: both ways agree to {{value}}, and may differ by {{limit}}.",
                 )
             )
             continue
@@ -155,8 +155,8 @@ def cross_checks(
                 apart,
                 spread,
                 "mm",
-                f"{spoken(path).capitalize()}: {{first}} one way, {{second}} by the other; {{value}} apart (their"
-                " spread is {limit}).",
+                f"{spoken(path).capitalize()}: one way it is {{first}}, the other way {{second}}, {{value}} apart where"
+                " {limit} would be chance.",
                 remedy,
                 names,
                 field=field,
@@ -184,8 +184,8 @@ def out_of_round(dimensions: Iterable[tuple[str, Dimension]]) -> list[Verdict]:
                     apart,
                     limit,
                     "mm",
-                    f"{spoken(path).capitalize()}: diameters differ by {{value}} (limit {{limit}}): out of round, or"
-                    " read aslant.",
+                    f"{spoken(path).capitalize()}: the diameters differ by {{value}} (limit {{limit}}), so the blank is"
+                    " out of round there, or was read aslant.",
                     "Tape it round instead: a tape takes the whole way.",
                     names,
                     field=f"blank.{path}.reads",
@@ -286,7 +286,7 @@ def looks_like(blank: RoundBlank, readings: Readings, radii: Mapping[str, float]
                         readings[path].mean,
                         None,
                         "mm",
-                        f"{{value}} for {spoken(path)} looks like inches.",
+                        f"{{value}} is little for {spoken(path)}: it looks like inches.",
                         "Read it as inches.",
                         field=f"{field}.0",
                         fixes={field: fixed},

@@ -121,7 +121,7 @@ def plan_sheets(layers: Layers, plan: SheetPlan, quantity: int) -> Sheets:
                     over,
                     0.0,
                     "mm",
-                    f"{layer.name} is {{value}} too {side} for the safe area of {{w}} × {{h}}"
+                    f"{layer.name}: it is {{value}} too {side} for the cutter's safe area of {{w}} by {{h}}"
                     f"{', and this film must not be turned' if layer.film.directional else ''}.",
                     (
                         "Make it smaller or cut it on the roll cutter."
@@ -143,7 +143,7 @@ def plan_sheets(layers: Layers, plan: SheetPlan, quantity: int) -> Sheets:
                     max(first.width, first.height),
                     None,
                     "mm",
-                    f"{layer.name}: {{w}} × {{h}} inside the safe area{turned}.",
+                    f"{layer.name}: {{w}} by {{h}}, inside the cutter's safe area{turned}.",
                     figures={"w": (first.width, "mm"), "h": (first.height, "mm")},
                 )
             )
@@ -159,13 +159,13 @@ def plan_sheets(layers: Layers, plan: SheetPlan, quantity: int) -> Sheets:
                 area,
                 None,
                 "mm2",
-                f"{loads_total} load{'s' if loads_total > 1 else ''} use {{value}} of film; {{share}} of it stays on"
-                " the work.",
+                f"{'The load uses' if loads_total == 1 else f'The {loads_total} loads use'} {{value}} of film, of which"
+                " {share} ends on the work.",
                 figures={"share": (share, "%")},
             )
         )
     if any(s.layer.film.mirrored for s in sheets):
         verdicts.append(
-            Verdict("sheets.mirrored", "sheets", "ok", 1, None, "count", "Heat-transfer film is cut mirrored.")
+            Verdict("sheets.mirrored", "sheets", "ok", 1, None, "count", "The heat-transfer film is cut mirrored.")
         )
     return Sheets(tuple(sheets), cutter, area, tuple(verdicts))

@@ -91,7 +91,7 @@ def strain_verdicts(
                 worst,
                 None,
                 "%",
-                f"The film must {kind} by {{value}} in the worst place; {film.name} states no limit.",
+                f"In the worst place the film must {kind} {{value}}; how much {film.name.lower()} takes is not known.",
                 "Choose a film whose limit is known, or try it on a scrap.",
                 names,
                 field="layers.default_film",
@@ -114,7 +114,7 @@ def strain_verdicts(
                 worst,
                 takes,
                 "%",
-                f"The film must {kind} by at most {{value}}{relieved}; it takes {{limit}}.",
+                f"In the worst place the film must {kind} {{value}}{relieved}, and takes {{limit}}.",
                 figures=names,
                 places=place,
             )
@@ -148,7 +148,7 @@ def strain_verdicts(
             worst,
             takes,
             "%",
-            f"The film must {kind} by {{value}} in the worst place{relieved} and takes {{limit}}; {{share}} of it is"
+            f"In the worst place the film must {kind} {{value}}{relieved}, but takes only {{limit}}; {{share}} of it is"
             " over that.",
             remedy,
             names,

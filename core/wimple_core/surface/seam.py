@@ -51,7 +51,7 @@ def seam_verdicts(wrap: Wrap, measured: Measured) -> list[Verdict]:
             sure,
             0.5,
             "mm",
-            "The seam is sure to ± {value}.",
+            "The ends of the wrap meet to ± {value}.",
             "Add {need} of overlap, or measure again.",
             {"need": (need, "mm")},
             field="wrap.overlap_mm",

@@ -187,7 +187,7 @@ def handle_verdicts(wrap: Wrap, measured: Measured) -> list[Verdict]:
             1,
             0,
             "count",
-            "A full wrap runs into the handle.",
+            "A wrap all round runs into the handle.",
             "Unwrap the free area beside it instead.",
             field="wrap.extent",
             fix="free",
@@ -226,11 +226,11 @@ def wrap_verdicts(blank: Blank, wrap: Wrap, measured: Measured, frustum: Frustum
                     0.5,
                     "mm",
                     (
-                        "Ends overlap {overlap}; the seam is sure to ± {value}."
+                        "The ends overlap by {overlap}, and are sure to ± {value}."
                         if overlap
-                        else "Ends meet edge to edge; the seam is sure to ± {value}."
+                        else "The ends meet edge to edge, and are sure to ± {value}."
                     ),
-                    "Add {need} of overlap, or measure again, so that no gap can show.",
+                    "Let them overlap by {need}, or measure again, so that no gap can show.",
                     {"overlap": (overlap, "mm"), "need": (math.ceil(need * 2) / 2, "mm")},
                     field="wrap.overlap_mm",
                     fix=math.ceil(need * 2) / 2,
