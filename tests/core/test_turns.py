@@ -1,0 +1,187 @@
+"""Angles are angles: one place has one place on the template, and what crosses the seam is parted there."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+import numpy as np
+import pytest
+import shapely
+from samples import cup, dimension, svg
+from wimple_core.built import Build
+from wimple_core.fit.place import on_turn
+from wimple_core.job import load_job
+from wimple_core.pipeline import build
+from wimple_core.surface.surface import RoundWall
+
+PART = {
+    "a.svg": svg(
+        '<rect x="30" y="40" width="40" height="20" fill="#1c3d7a"/><circle cx="62" cy="50" r="6" fill="#b98a2f"/>'
+    )
+}
+ZONE = {"form": "sector", "kind": "other", "centre_deg": 0.0, "width_mm": 30.0, "low_mm": 20.0, "high_mm": 80.0}
+STEEP = {"upper": 420.0, "lower": 150.0, "side": 60.0}
+"""Half of it leans some 46 degrees."""
+
+
+def laid(*placements: dict[str, Any], wrap: dict[str, Any] | None = None, steep: bool = False, **blank: Any) -> Build:
+    raw = cup(**(STEEP if steep else {}), **blank)
+    up = 30.0 if steep else 45.0
+    drawings = [{"file": "a.svg", "placement": {"width_mm": 40, "up_mm": up, **p}} for p in placements]
+    return build(load_job({**raw, "wrap": wrap or {}, "drawings": drawings}), PART, "layers")
+
+
+def on_the_cup(b: Build) -> dict[str, Any]:
+    """What is cut of each colour, in angles from -180 to 180 and heights: where it ends up, however it lies flat."""
+    out = {}
+    for layer in b.layers.layers:  # type: ignore[union-attr]
+        points = shapely.get_coordinates(shapely.segmentize(layer.seen, 0.5))
+        a, s = b.template.surface.wrap(points[:, 0], points[:, 1])  # type: ignore[union-attr]
+        out[layer.colour] = (layer.seen.area, np.degrees(a), s)
+    return out
+
+
+@pytest.mark.parametrize(
+    ("angle", "middle", "wanted"),
+    [
+        (math.tau, 0, 0),
+        (-1.5 * math.pi, 0, math.pi / 2),
+        (-math.pi, 0, math.pi),
+        (math.pi, 0, math.pi),
+        (0.1, 3.0, 0.1),
+        (-0.2, 3.0, math.tau - 0.2),
+    ],
+)
+def test_an_angle_has_one_place_on_the_turn(angle: float, middle: float, wanted: float) -> None:
+    assert on_turn(angle, middle) == pytest.approx(wanted)
+
+
+@pytest.mark.parametrize("steep", [False, True])
+@pytest.mark.parametrize(("first", "again"), [(0, 360), (90, -270), (180, -180), (-100, 260), (350, -10)])
+def test_the_same_angle_is_the_same_place(first: float, again: float, steep: bool) -> None:
+    a, b = (laid({"centre_deg": c}, steep=steep) for c in (first, again))
+    for one, other in zip(a.layers.layers, b.layers.layers, strict=True):  # type: ignore[union-attr]
+        assert shapely.symmetric_difference(one.region, other.region).area < 1e-6
+    assert [v.sentence() for v in a.verdicts] == [v.sentence() for v in b.verdicts]
+
+
+@pytest.mark.parametrize("steep", [False, True])
+@pytest.mark.parametrize(
+    ("drawing", "zone"), [(0, 0), (360, 0), (-270, 90), (180, 180), (-180, 180), (185, -170), (-350, 10), (170, -180)]
+)
+def test_a_zone_is_seen_wherever_its_angle_is_written(drawing: float, zone: float, steep: bool) -> None:
+    """The part of the drawing on the zone is the same 30 mm of the wall, whatever whole turns are added."""
+    b = laid(
+        {"centre_deg": drawing},
+        steep=steep,
+        zones=[{**ZONE, "centre_deg": zone, **({"low_mm": 10.0, "high_mm": 55.0} if steep else {})}],
+    )
+    hit = next(v for v in b.verdicts if v.code == "artwork.zone")
+    whole = laid(
+        {"centre_deg": drawing - zone},
+        steep=steep,
+        zones=[{**ZONE, **({"low_mm": 10.0, "high_mm": 55.0} if steep else {})}],
+    )
+    alike = next(v for v in whole.verdicts if v.code == "artwork.zone")
+    assert hit.level == "stop" and hit.value == pytest.approx(alike.value, rel=1e-3)
+    assert hit.value > 250
+
+
+def test_a_far_angle_on_a_steep_cup_lies_on_the_handle() -> None:
+    """270 and -90 degrees are where the handle of a right-handed owner stands, seen from the front."""
+    for angle in (-90, 270):
+        b = laid({"centre_deg": angle}, steep=True, handle={"width_mm": 40.0}, wrap={"extent": "free"})
+        verdict = next(v for v in b.verdicts if v.code == "artwork.keep_out")
+        assert verdict.level == "stop" and "handle" in verdict.sentence(), angle
+
+
+def test_two_drawings_on_one_place_are_one_over_the_other() -> None:
+    """At 180 and -180 degrees: the upper hides the lower, and only once is either cut."""
+    both, one = laid({"centre_deg": 180}, {"centre_deg": -180}), laid({"centre_deg": 180})
+    for a, b in zip(both.layers.layers, one.layers.layers, strict=True):  # type: ignore[union-attr]
+        assert a.seen.area == pytest.approx(b.seen.area, abs=1e-3)
+
+
+@pytest.mark.parametrize("steep", [False, True])
+@pytest.mark.parametrize(("centre", "seam"), [(180, 180), (170, 180), (40, 30), (-150, -160), (0, 0)])
+def test_the_seam_parts_a_drawing_and_loses_nothing(centre: float, seam: float, steep: bool) -> None:
+    """Both parts lie within the one turn the template shows, with the area of the whole, each where its angle says."""
+    parted, whole = (
+        laid({"centre_deg": centre}, wrap={"seam_deg": seam}, steep=steep),
+        laid({"centre_deg": 0}, steep=steep),
+    )
+    t = parted.template
+    assert (
+        t is not None
+        and t.right - t.left == pytest.approx(math.tau)
+        and math.isclose(math.cos(t.right), math.cos(math.radians(seam)))
+    )
+    assert len(shapely.get_parts(parted.layers.layers[0].seen)) == 2  # type: ignore[union-attr]
+    for (area, a, s), (area_0, a_0, s_0) in zip(on_the_cup(parted).values(), on_the_cup(whole).values(), strict=True):
+        assert area == pytest.approx(area_0, abs=1e-3)
+        assert a.min() >= math.degrees(t.left) - 1e-4 and a.max() <= math.degrees(t.right) + 1e-4
+        around = (a - centre + 180) % 360 - 180
+        assert (around.min(), around.max()) == pytest.approx((a_0.min(), a_0.max()), abs=5e-4)
+        assert (s.min(), s.max()) == pytest.approx((s_0.min(), s_0.max()), abs=5e-4)
+    said = next(v for v in parted.verdicts if v.code == "artwork.seam")
+    assert said.level == "look" and said.field == "wrap.seam_deg"
+    moved = laid({"centre_deg": centre}, wrap={"seam_deg": said.fix}, steep=steep)
+    assert not [v for v in moved.verdicts if v.code == "artwork.seam"]
+    assert len(shapely.get_parts(moved.layers.layers[0].seen)) == 1  # type: ignore[union-attr]
+
+
+def test_copies_that_cross_the_seam() -> None:
+    """Six copies, one of them at the back: it alone is parted, and a seam between two copies parts none."""
+    b = laid({"repeat": 6, "width_mm": 25})
+    said = next(v for v in b.verdicts if v.code == "artwork.seam")
+    assert len(b.fit.drawings[0].parted) == 1 and len(shapely.get_parts(b.layers.layers[0].seen)) == 7  # type: ignore[union-attr]
+    moved = laid({"repeat": 6, "width_mm": 25}, wrap={"seam_deg": said.fix})
+    assert len(shapely.get_parts(moved.layers.layers[0].seen)) == 6  # type: ignore[union-attr]
+
+
+@pytest.mark.parametrize("k", [0.0, 1e-9, 0.07, -0.3, 0.85])
+def test_turning_the_template_is_turning_the_cup(k: float) -> None:
+    """Laid and then turned is turned and then laid: one rigid move about the point of the cone."""
+    wall = RoundWall(40.0, k)
+    a, s = np.linspace(-1.2, 1.2, 9), np.linspace(0, 30, 9)
+    laid_flat = np.column_stack(wall.develop(a, s))
+    assert wall.turned(laid_flat, 0.9) == pytest.approx(np.column_stack(wall.develop(a + 0.9, s)), abs=1e-11)
+    far = RoundWall(40.0, k, middle=4.0)
+    back = far.wrap(*far.develop(a + 4.0, s))
+    assert back[0] == pytest.approx(a + 4.0, abs=1e-9) and back[1] == pytest.approx(s, abs=1e-9)
+
+
+def test_copies_on_a_panel_are_said() -> None:
+    raw = {
+        "blank": {
+            "kind": "panel",
+            "width": dimension("width", 200, instrument="ruler"),
+            "height": dimension("height", 100, instrument="ruler"),
+        }
+    }
+    job = load_job({**raw, "drawings": [{"file": "a.svg", "placement": {"width_mm": 30, "up_mm": 50, "repeat": 3}}]})
+    said = next(v for v in build(job, PART, "artwork").verdicts if v.code == "artwork.copies")
+    assert said.level == "look" and "one is laid" in said.sentence() and said.fix == 1
+
+
+def test_a_drawing_beside_the_pieces_is_a_verdict() -> None:
+    """On a stack a drawing above the brim is judged, not refused, and its remedy brings it back."""
+    raw = {
+        "blank": {
+            "kind": "stack",
+            "base": dimension("circumference", 220),
+            "sections": [{"upper": dimension("circumference", 220), "side": dimension("slant", 80)}],
+        }
+    }
+
+    def at(up: float) -> Build:
+        return build(
+            load_job({**raw, "drawings": [{"file": "a.svg", "placement": {"width_mm": 30, "up_mm": up}}]}),
+            PART,
+            "layers",
+        )
+
+    said = next(v for v in at(140).verdicts if v.code == "artwork.beside")
+    assert said.level == "stop" and "a.svg" in said.sentence() and said.value > 50
+    assert not [v for v in at(float(str(said.fix))).verdicts if v.level == "stop"]

@@ -1,0 +1,222 @@
+"""Joints, misregistration and thin parts against scipy, simulation by other means, and a distance transform."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+import cv2
+import numpy as np
+import pytest
+import scipy.stats
+import shapely
+from samples import dimension, svg
+from shapely import affinity
+from wimple_core.artwork import ColourRegion
+from wimple_core.built import Build
+from wimple_core.job import load_job
+from wimple_core.layers.inspection import inspect, thin_places
+from wimple_core.layers.joints import JointPlaces, join, joint_places
+from wimple_core.layers.misregistration import Hand, gap_chance, openings
+from wimple_core.pipeline import build
+
+SIGMA = 0.3
+
+
+def disc(r: float, x: float = 0.0, y: float = 0.0) -> shapely.Polygon:
+    return shapely.Point(x, y).buffer(r, quad_segs=48)
+
+
+def colours(*regions: Any) -> tuple[ColourRegion, ...]:
+    """Colours of which each was cut out of the ones below before it came here: nothing is painted beneath."""
+    out = []
+    for i, region in enumerate(regions):
+        above = shapely.union_all(regions[i + 1 :]) if i + 1 < len(regions) else shapely.Polygon()
+        seen = shapely.difference(region, above)
+        out.append(ColourRegion(f"#{i:06x}", seen, seen))
+    return tuple(out)
+
+
+def chance(regions: list[Any], overlap: float, hand: Hand, far: float = 5.0, hands: int = 20_000) -> float:
+    found = colours(*regions)
+    cut = join(found, "knocked_out", overlap)
+    joints = joint_places([c.seen for c in found], cut, overlap, far)
+    return float((openings(joints, len(found), hand, overlap, hands) > overlap).mean())
+
+
+@pytest.mark.parametrize("overlap", [0.3, 0.5, 0.7])
+def test_one_joint_all_round_is_rayleigh(overlap: float) -> None:
+    """Two films, no turn: a gap shows where the shift is longer than the overlap: Rayleigh (scipy.stats)."""
+    got = chance([disc(30), disc(15)], overlap, Hand(SIGMA, (0.0, 0.0), math.inf))
+    wanted = scipy.stats.rayleigh(scale=SIGMA).sf(overlap)
+    assert (
+        got
+        == pytest.approx(wanted, abs=4 * math.sqrt(wanted / 20_000))
+        == pytest.approx(gap_chance(overlap, SIGMA), abs=0.02)
+    )
+
+
+def test_the_turn_by_other_means() -> None:
+    """A joint that runs upright 100 mm from the marks' middle opens by the shift and by the turn times its lever: a
+    normal distribution of both variances together."""
+    place = JointPlaces(
+        0, 1, np.column_stack([np.zeros(1), np.full(1, 100.0)]), np.array([[1.0, 0.0]]), np.array([0.7])
+    )
+    hand = Hand(SIGMA, (0.0, 0.0), 80.0)
+    got = float((openings([place], 2, hand, 0.7, 40_000) > 0.7).mean())
+    spread = math.hypot(SIGMA, 100.0 * math.sqrt(2) * SIGMA / 80.0)
+    assert got == pytest.approx(scipy.stats.norm(scale=spread).sf(0.7), abs=0.01)
+
+
+def test_five_layers_of_200_mm_are_more_likely_than_not() -> None:
+    """An overlap that one joint needs for 6.6 % shows a gap in more than half of the lay-ups of five layers 200 mm wide
+    (from the geometry's own worked case)."""
+    overlap = SIGMA * math.sqrt(-2 * math.log(0.066))
+    nested = [disc(r) for r in (100, 80, 60, 40, 20)]
+    assert gap_chance(overlap, SIGMA) == pytest.approx(0.066)
+    assert chance(nested, overlap, Hand(SIGMA, (0.0, 115.0), 190.0)) > 0.5
+    assert chance(nested[:2], overlap, Hand(SIGMA, (0.0, 115.0), 190.0)) < 0.4
+
+
+def built(body: str, **layers: Any) -> Build:
+    raw = {
+        "blank": {
+            "kind": "panel",
+            "width": dimension("width", 200, instrument="ruler"),
+            "height": dimension("height", 200, instrument="ruler"),
+        },
+        "drawings": [{"file": "a.svg", "placement": {"width_mm": 100, "up_mm": 100}}],
+        "layers": {"overlap_mm": 0.8, **layers},
+    }
+    return build(load_job(raw), {"a.svg": svg(body)}, "layers")
+
+
+ABUT = (
+    '<path d="M0 0H100V60H0zM30 20V40H70V20z" fill-rule="evenodd" fill="#1c3d7a"/>'
+    '<rect x="30" y="20" width="40" height="20" fill="#b98a2f"/>'
+)
+"""A gold bar in a hole of its own size."""
+
+
+@pytest.mark.parametrize("joint", ["stacked", "knocked_out"])
+def test_colours_that_only_abut_overlap_as_asked(joint: str) -> None:
+    """Measured on the result: the hole in the lower film is smaller than the bar by the overlap on every side."""
+    b = built(ABUT, joint=joint)
+    lower, upper = b.layers.layers  # type: ignore[union-attr]
+    if lower.colour == "#b98a2f":
+        lower, upper = upper, lower
+    hidden = shapely.intersection(lower.region, upper.region)
+    bar = shapely.box(*upper.seen.bounds)
+    assert hidden.area == pytest.approx(bar.area - bar.buffer(-0.8, join_style="mitre").area, rel=0.01)
+    assert not [v for v in b.verdicts if v.code == "layers.reach"]
+
+
+def test_a_part_too_narrow_for_its_overlap_is_said() -> None:
+    """A stripe of 0.5 mm with the blank on its other side cannot hide an overlap of 0.8."""
+    b = built(
+        '<rect width="60" height="60" fill="#1c3d7a"/><rect x="60" width="0.5" height="60" fill="#b98a2f"/>'
+        '<rect x="99" y="99" width="1" height="1" fill="#b98a2f"/>',
+        joint="stacked",
+    )
+    said = next(v for v in b.verdicts if v.code == "layers.reach")
+    assert said.level == "look" and said.value < 0.8 and said.places
+
+
+def test_two_drawings_keep_the_film_beneath() -> None:
+    """The second drawing's presence does not cut the film under the first one's upper colour away."""
+    raw = {
+        "blank": {
+            "kind": "panel",
+            "width": dimension("width", 200, instrument="ruler"),
+            "height": dimension("height", 200, instrument="ruler"),
+        },
+        "drawings": [
+            {"file": "a.svg", "placement": {"width_mm": 60, "up_mm": 60, "across_mm": -50}},
+            {"file": "b.svg", "placement": {"width_mm": 30, "up_mm": 60, "across_mm": 50}},
+        ],
+        "layers": {"joint": "stacked"},
+    }
+    files = {
+        "a.svg": svg('<rect width="60" height="60" fill="#1c3d7a"/><circle cx="30" cy="30" r="20" fill="#b98a2f"/>'),
+        "b.svg": svg('<rect width="60" height="60" fill="#c22a2a"/>'),
+    }
+    layers = build(load_job(raw), files, "layers").layers
+    blue = next(la for la in layers.layers if la.colour == "#1c3d7a")  # type: ignore[union-attr]
+    assert blue.region.area == pytest.approx(3600) and blue.seen.area == pytest.approx(3600 - math.pi * 400, rel=1e-3)
+
+
+def thin_by_distance(part: shapely.Polygon, stroke: float, cell: float = 0.02) -> bool:
+    """Is anything but corners' tips thinner than `stroke`, by an exact distance transform of a rendering? It is where
+    the middles of discs of that width fall into parts, and where what such discs cannot reach goes on for long."""
+    left, low, right, high = part.buffer(1).bounds
+    h, w = round((high - low) / cell), round((right - left) / cell)
+    image = np.zeros((h, w), np.uint8)
+    points = ((shapely.get_coordinates(part.exterior) - (left, low)) / cell).astype(np.int32)
+    cv2.fillPoly(image, [points], 1)
+    inside = cv2.distanceTransform(image, cv2.DIST_L2, cv2.DIST_MASK_PRECISE) * cell
+    core = (inside >= stroke / 2).astype(np.uint8)
+    if not core.any() or cv2.connectedComponents(core, connectivity=8)[0] > 2:
+        return True
+    reached = cv2.distanceTransform(1 - core, cv2.DIST_L2, cv2.DIST_MASK_PRECISE) * cell
+    rest = ((image > 0) & (reached > stroke / 2 * 1.04)).astype(np.uint8)
+    kept = ((image > 0) & (rest == 0)).astype(np.uint8)
+    away = cv2.distanceTransform(1 - kept, cv2.DIST_L2, cv2.DIST_MASK_PRECISE) * cell
+    count, labels = cv2.connectedComponents(rest)
+    for n in range(1, count):
+        if (labels == n).sum() > 8 and away[labels == n].max() > 1.5 * stroke:
+            return True
+    return False
+
+
+def dumbbell(neck: float, length: float) -> shapely.Polygon:
+    return shapely.union_all(
+        [
+            disc(5, -5 - length / 2),
+            disc(5, 5 + length / 2),
+            shapely.box(-length / 2 - 1, -neck / 2, length / 2 + 1, neck / 2),
+        ]
+    )
+
+
+def star(n: int, outer: float, inner: float) -> shapely.Polygon:
+    a = np.arange(2 * n) * math.pi / n
+    r = np.where(np.arange(2 * n) % 2 == 0, outer, inner)
+    return shapely.Polygon(np.column_stack([r * np.sin(a), r * np.cos(a)]))
+
+
+SHAPES = {
+    "neck shorter than wide": (dumbbell(0.6, 0.2), True),
+    "neck": (dumbbell(0.6, 3), True),
+    "wide neck": (dumbbell(1.4, 0.3), False),
+    "strip": (shapely.box(0, 0, 20, 0.8), True),
+    "wide strip": (shapely.box(0, 0, 20, 1.2), False),
+    "five points of 38 degrees": (star(5, 10, 4), False),
+    "blunt points": (star(8, 10, 7), False),
+    "needle": (shapely.Polygon([(0, -2), (40, 0), (0, 2)]), True),
+    "limb": (shapely.union(shapely.box(0, 0, 5, 5), shapely.box(5, 2, 9, 2.7)), True),
+    "square": (shapely.box(0, 0, 5, 5), False),
+    "disc": (disc(4), False),
+}
+
+
+@pytest.mark.parametrize("name", SHAPES)
+@pytest.mark.parametrize("turn", [0, 17, 45, 90])
+def test_thin_parts_however_they_are_turned(name: str, turn: float) -> None:
+    shape, thin = SHAPES[name]
+    turned = affinity.rotate(shape, turn)
+    found = thin_places(np.array([turned], dtype=object), 1.0)
+    assert bool(len(found)) is thin is thin_by_distance(turned, 1.0)
+    if thin:
+        # Where it is said to be thin, it is: no disc of that width fits round the place.
+        at = shapely.get_coordinates(shapely.point_on_surface(found))[0]
+        inner = turned.buffer(-0.5, quad_segs=32)
+        assert inner.is_empty or inner.distance(shapely.Point(at)) > 0.4
+    assert len(found) <= 1 or name == "needle"
+
+
+@pytest.mark.parametrize("turn", [0, 30, 45, 77])
+def test_dots_are_small_in_every_direction(turn: float) -> None:
+    """A square of 1.9 mm is 2.69 from corner to corner however it is turned; one of 1.3 is 1.84."""
+    both = [affinity.rotate(shapely.box(x, 0, x + a, a), turn, origin=(0, 0)) for x, a in ((0, 1.9), (10, 1.3))]
+    found = inspect(shapely.MultiPolygon(both), 1.0, 2.0)
+    assert len(found.dots) == 1 and found.smallest_dot_mm == pytest.approx(1.3 * math.sqrt(2), rel=1e-6)
