@@ -162,10 +162,7 @@ def thin_by_distance(part: shapely.Polygon, stroke: float, cell: float = 0.02) -
     kept = ((image > 0) & (rest == 0)).astype(np.uint8)
     away = cv2.distanceTransform(1 - kept, cv2.DIST_L2, cv2.DIST_MASK_PRECISE) * cell
     count, labels = cv2.connectedComponents(rest)
-    for n in range(1, count):
-        if (labels == n).sum() > 8 and away[labels == n].max() > 1.5 * stroke:
-            return True
-    return False
+    return any((labels == n).sum() > 8 and away[labels == n].max() > 1.5 * stroke for n in range(1, count))
 
 
 def dumbbell(neck: float, length: float) -> shapely.Polygon:

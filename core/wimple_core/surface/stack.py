@@ -98,8 +98,9 @@ def _joint_verdicts(
     strain = lap_strain(lap, below, above)
     takes = LAP_LIMIT_PERCENT if film.takes_strain_percent is None else film.takes_strain_percent
     longer = 2 * math.pi * (above.radius_at(-lap) - below.radius_at(below.slant - lap))
-    # The excess grows evenly with the lap, so the widest one the film takes is known.
-    safe = math.floor(10 * lap * takes / max(100 * abs(strain), 1e-9)) / 10
+    # Both radii change evenly with the lap, so the widest one the film takes is known.
+    share, turn_k = takes / 100, abs(above.k - below.k)
+    safe = math.floor(10 * share * above.radius_lower / max(turn_k + share * above.k, 1e-9)) / 10
     return [
         Verdict(
             "unwrap.joint_lap",

@@ -1,0 +1,190 @@
+"""Loads, cut order, plotter files and lay-up of small jobs counted by hand."""
+
+from __future__ import annotations
+
+import re
+from typing import Any
+
+import numpy as np
+import pytest
+import shapely
+from samples import cup, dimension, svg
+from wimple_core.built import Build
+from wimple_core.cutting import contours_of, order_contours, plotter_file
+from wimple_core.cutting.order import with_overcut
+from wimple_core.job import load_job
+from wimple_core.pipeline import build
+
+BAR = svg('<rect width="60" height="40" fill="#1c3d7a"/>')
+
+
+def loaded(
+    width: float = 60, quantity: int = 1, blank: Any = None, film: str = "calendered-gloss", **sheets: Any
+) -> Build:
+    raw = {
+        "blank": blank
+        or {
+            "kind": "panel",
+            "width": dimension("width", 2000, instrument="ruler"),
+            "height": dimension("height", 2000, instrument="ruler"),
+        },
+        "quantity": quantity,
+        "drawings": [{"file": "a.svg", "placement": {"width_mm": width, "up_mm": 1000 if blank is None else 45}}],
+        "layers": {"marks": {"kind": "none"}, "default_film": film},
+        "sheets": sheets,
+    }
+    return build(load_job(raw), {"a.svg": BAR})
+
+
+def test_sets_stand_in_rows_with_room_between() -> None:
+    """68 x 48 mm with its frame, 2 mm between: on 279.4 mm four columns of 68 and five rows of 48."""
+    b = loaded(quantity=23, weed_box=True, weed_box_away_mm=4)
+    full, rest = b.sheets.sheets  # type: ignore[union-attr]
+    assert (full.sets, full.times, rest.sets, rest.times) == (20, 1, 3, 1)
+    assert (full.width, full.height) == pytest.approx((4 * 70 - 2, 5 * 50 - 2))
+    assert (rest.width, rest.height) == pytest.approx((3 * 70 - 2, 48))
+    parts = shapely.get_parts(full.cut)
+    assert len(parts) == 20 and len(shapely.get_parts(full.frames)) == 20
+    tree = shapely.STRtree(parts)
+    near = tree.query(parts, predicate="dwithin", distance=9.99)
+    assert near.shape[1] == 20  # each only itself
+    assert full.cut.bounds == pytest.approx((4, 4, 4 + 3 * 70 + 60, 4 + 4 * 50 + 40))
+
+
+@pytest.mark.parametrize(
+    ("width", "cutter", "fits", "turned", "field"),
+    [
+        (270, "desktop-mat", True, False, ""),
+        (300, "desktop-mat", False, False, "sheets.cutter"),
+        (300, "roll-24", True, False, ""),
+        (620, "roll-24", True, True, ""),
+        (1300, "roll-24", False, False, "sheets.cutter"),
+    ],
+)
+def test_what_fits_and_what_is_turned(width: float, cutter: str, fits: bool, turned: bool, field: str) -> None:
+    b = loaded(width, cutter=cutter, weed_box=False)
+    sheet = b.sheets.sheets[0]  # type: ignore[union-attr]
+    verdict = next(v for v in b.verdicts if v.code == "sheets.fits")
+    assert (sheet.fits, sheet.turned) == (fits, turned) and verdict.level == ("ok" if fits else "stop")
+    if turned:
+        assert (sheet.width, sheet.height) == pytest.approx((width * 2 / 3, width))
+    if field:
+        assert verdict.field == field and verdict.value > 0
+        assert (verdict.fix == "roll-24") is (cutter == "desktop-mat")
+
+
+def test_film_with_a_direction_is_not_turned() -> None:
+    sheet = loaded(620, cutter="roll-24", film="brushed", weed_box=False).sheets.sheets[0]  # type: ignore[union-attr]
+    assert not sheet.turned and not sheet.fits
+
+
+def test_a_turned_load_is_the_work_turned_not_mirrored() -> None:
+    """A flag with a notch on its upper right: turned by a quarter to the left the notch lies upper left."""
+    flag = svg('<path d="M0 0H50V10H60V40H0z" fill="#1c3d7a"/>')
+    raw = {
+        "blank": {
+            "kind": "panel",
+            "width": dimension("width", 2000, instrument="ruler"),
+            "height": dimension("height", 2000, instrument="ruler"),
+        },
+        "drawings": [{"file": "a.svg", "placement": {"width_mm": 600, "up_mm": 1000}}],
+        "layers": {"marks": {"kind": "none"}},
+        "sheets": {"cutter": "roll-24", "weed_box": False},
+    }
+    sheet = build(load_job(raw), {"a.svg": flag}).sheets.sheets[0]  # type: ignore[union-attr]
+    assert sheet.turned
+    left, low, right, high = sheet.cut.bounds
+    assert not sheet.cut.covers(shapely.Point(left + 5, high - 5)) and sheet.cut.covers(
+        shapely.Point(right - 5, high - 5)
+    )
+    assert sheet.cut.covers(shapely.Point(left + 5, low + 5))
+
+
+def test_inner_contours_come_before_outer_ones() -> None:
+    """Three nested rings and a dot inside: cut from the inside out, near before far."""
+    nest = shapely.union_all(
+        [shapely.Point(0, 0).buffer(r + 2).difference(shapely.Point(0, 0).buffer(r)) for r in (30, 20, 10)]
+    )
+    region = shapely.union(nest, shapely.Point(0, 0).buffer(3))
+    depths = [c.depth for c in order_contours(contours_of(region))]
+    assert depths == sorted(depths, reverse=True) and sorted(depths) == list(range(7))
+    row = shapely.MultiPolygon([shapely.box(x, 0, x + 5, 5) for x in (40, 0, 80, 20, 60)])
+    starts = [float(c.points[:, 0].min()) for c in order_contours(contours_of(row))]
+    assert starts == [0, 20, 40, 60, 80]
+
+
+def test_overcut_runs_on_past_the_start() -> None:
+    square = np.array([[0, 0], [10, 0], [10, 10], [0, 10]], float)
+    path = with_overcut(square, 0.5)
+    assert path[-2] == pytest.approx((0, 0)) and path[-1] == pytest.approx((0.5, 0))
+    assert with_overcut(square, 0)[-1] == pytest.approx((0, 0))
+    longer = with_overcut(square, 12.0)
+    assert longer[-1] == pytest.approx((10, 2))
+
+
+def test_plotter_frames_come_last_and_nothing_lies_below_zero() -> None:
+    text = plotter_file(shapely.box(5, 5, 15, 15), shapely.box(0, 0, 20, 20), overcut=0)
+    strokes = re.findall(r"PU(\d+),(\d+);PD([\d,]+);", text)
+    assert [(int(x), int(y)) for x, y, _ in strokes] == [(200, 200), (0, 0)]
+    moved = plotter_file(shapely.box(-10, -4, 0, 6), overcut=0)
+    numbers = [int(n) for n in re.findall(r"\d+", "".join(re.findall(r"P[UD][\d,]+", moved)))]
+    assert max(numbers) == 400 and min(numbers) == 0
+
+
+LAYUP = [
+    ("tape", "Lay up on the tape", "Top layer first: gold, then midnight."),
+    ("mat", "Lay up on the mat", "Lowest layer first: midnight, then gold."),
+    ("blank", "Lay layer on layer", "On the blank, lowest first: midnight, then gold."),
+]
+
+
+@pytest.mark.parametrize(("order", "title", "words"), LAYUP)
+def test_layers_are_laid_in_the_order_that_was_chosen(order: str, title: str, words: str) -> None:
+    two = svg(
+        '<rect width="60" height="40" fill="#1c3d7a"/><rect x="20" y="10" width="20" height="20" fill="#b98a2f"/>'
+    )
+    raw = {
+        **cup(),
+        "drawings": [{"file": "a.svg", "placement": {"width_mm": 40, "up_mm": 45}}],
+        "layup": {"order": order},
+    }
+    b = build(load_job(raw), {"a.svg": two})
+    assert b.layup is not None
+    steps = {s.title: s.words() for s in b.layup.steps}
+    assert title in steps and steps[title].startswith(words)
+    assert len([t for t in steps if t.startswith("Lay ")]) == 1
+    assert "midnight 1 stay, 1 go; gold 1 stay, 1 go" in steps["Weed"]
+    assert list(steps)[:3] == ["Cut", "Weed", "Clean"] and list(steps)[-1] == "Cure"
+
+
+@pytest.mark.parametrize(
+    ("films", "tape"),
+    [
+        (["calendered-gloss", "glitter"], "strong"),
+        (["removable", "calendered-gloss"], "medium"),
+        (["heat-transfer", "glitter"], "carrier"),
+    ],
+)
+def test_the_film_that_holds_least_decides_the_tape(films: list[str], tape: str) -> None:
+    two = svg(
+        '<rect width="60" height="40" fill="#1c3d7a"/><rect x="20" y="10" width="20" height="20" fill="#b98a2f"/>'
+    )
+    chosen = [{"colour": c, "film": f} for c, f in zip(("#1c3d7a", "#b98a2f"), films, strict=True)]
+    raw = {
+        **cup(),
+        "drawings": [{"file": "a.svg", "placement": {"width_mm": 40, "up_mm": 45}}],
+        "layers": {"films": chosen},
+    }
+    b = build(load_job(raw), {"a.svg": two})
+    assert b.layup is not None and b.layup.tape == tape
+    codes = {c.code for c in b.layup.cautions}
+    assert ("microwave" in codes) is ("glitter" in films) and ("heat" in codes) is ("heat-transfer" in films)
+    assert {"blades", "alcohol", "food", "wash"} <= codes
+
+
+def test_curing_for_too_short_a_time_is_said() -> None:
+    raw = {**cup(), "layup": {"cure_hours": 40, "apply_on": "2026-12-01T10:00"}}
+    b = build(load_job(raw), {})
+    said = next(v for v in b.verdicts if v.code == "layup.cure")
+    assert said.level == "look" and said.fix == 72 and b.layup is not None
+    assert b.layup.wash_from is not None and b.layup.wash_from.isoformat().startswith("2026-12-03T02:00")
