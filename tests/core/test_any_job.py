@@ -232,6 +232,8 @@ def test_built_or_refused_in_words(raw: dict[str, Any]) -> None:
         b = build(load_job(raw), DRAWINGS)
     except WimpleError as bad:
         assert bad.message and bad.hint and bad.field, (bad.code, bad.message)
+        inches = bad.as_dict("in_fraction")
+        assert " mm" not in f"{inches['message']} {inches['hint']}", inches
         return
     no_nan(make_report(b).model_dump(mode="json"))
     for v in b.verdicts:

@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from wimple_core.errors import BadReading
-from wimple_core.units import format_length, format_quantity, parse_length, parse_volume
+from wimple_core.units import carried, format_length, format_quantity, parse_length, parse_volume
 
 
 @pytest.mark.parametrize(
@@ -21,6 +21,11 @@ from wimple_core.units import format_length, format_quantity, parse_length, pars
         ("2¾ in", "mm", 69.85),
         ("7,5 cm", "mm", 75),
         ("1 ft", "mm", 304.8),
+        ("6'", "mm", 1828.8),
+        ("1 ft 2 in", "mm", 355.6),
+        ("-1 ft 2 3/4", "mm", -374.65),
+        ("6' 2 1/2\"", "mm", 1892.3),
+        ("1.5 feet", "in", 457.2),
         (".5 in", "mm", 12.7),
         ("-3", "mm", -3),
         ("0.2", "mm", 0.2),
@@ -39,6 +44,32 @@ def test_what_is_no_length_says_what_would_be(text: str) -> None:
     with pytest.raises(BadReading) as bad:
         parse_length(text, field="blank.upper")
     assert bad.value.field == "blank.upper" and bad.value.hint
+
+
+@pytest.mark.parametrize(
+    ("text", "says", "hint"),
+    [
+        ("8² in", "raised", "8 1/2 in"),
+        ("5e2", "power of ten", "500"),
+        ("1.234,5", "more than one", "1234.5"),
+        ("1,234.5 mm", "more than one", "1234.5"),
+        ("3 ft 2 mm", "“mm”", "1 ft 2 in"),
+    ],
+)
+def test_numbers_that_could_be_another_are_refused_in_words_that_fit(text: str, says: str, hint: str) -> None:
+    with pytest.raises(BadReading) as bad:
+        parse_length(text)
+    assert says in bad.value.message and hint in bad.value.hint
+
+
+def test_errors_speak_the_workshops_units() -> None:
+    """The figures travel in the sentence, and are written out in the units of whoever reads it."""
+    for style, said in (("mm", "69.8 mm"), ("in_fraction", "2 3/4 in"), ("in_decimal", "2.750 in")):
+        bad = BadReading(f"At most {carried(69.85)}.", field="x", hint=f"Under {carried(69.85)}.")
+        bad = bad.within("blank", "Cup: ")
+        out = bad.as_dict(style)  # type: ignore[arg-type]
+        assert (out["message"], out["hint"], out["field"]) == (f"Cup: At most {said}.", f"Under {said}.", "blank.x")
+    assert str(BadReading(f"{carried(12.7)}")) == "12.7 mm"
 
 
 @given(st.integers(1, 64 * 200))

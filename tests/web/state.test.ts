@@ -137,6 +137,53 @@ describe('an open job', () => {
     expect(job.faults).toEqual([]);
   });
 
+  it('lays a drawing that came while nothing was drawn yet where the core says', async () => {
+    const job = new JobState(1);
+    server.next = (c) => (c.path.endsWith('/build') ? new Promise<undefined>(() => {}) : undefined);
+    void job.open('artwork');
+    await rest(10);
+    expect(job.scene).toBe(null);
+    const placement = { width_mm: 40, up_mm: 45 } as never;
+    job.addDrawing({ file: 'moon.svg', width: 60, height: 40, placement });
+    job.addDrawing({ file: 'sun.svg', width: 60, height: 40, placement });
+    await rest();
+    expect(job.save).toBe('saved');
+    expect((server.document.drawings as { file: string }[]).map((d) => d.file)).toEqual(['moon.svg', 'sun.svg']);
+  });
+
+  it('keeps what was done while an undo was on its way', async () => {
+    const job = await opened();
+    job.set('title', 'One');
+    await rest();
+    let free: () => void = () => {};
+    server.next = (c) =>
+      c.path.endsWith('/undo')
+        ? new Promise((r) => (free = () => r({ status: 200, body: { ...server.job(), revision: ++server.revision } })))
+        : undefined;
+    const undone = job.history('undo');
+    await rest(10);
+    job.set('title', 'Two, while it was on its way');
+    free();
+    await undone;
+    await rest();
+    expect(job.document?.title).toBe('Two, while it was on its way');
+    expect(server.document.title).toBe('Two, while it was on its way');
+    expect(job.save).toBe('saved');
+  });
+
+  it('draws anew once the connection is back, without another change', async () => {
+    const job = await opened();
+    server.next = () => 'gone';
+    job.set('title', 'Typed in the dark');
+    await rest();
+    expect(job.save).toBe('offline');
+    expect((job.scene!.document as { title: string }).title).not.toBe('Typed in the dark');
+    server.next = null;
+    await rest(3500);
+    expect(job.save).toBe('saved');
+    expect((job.scene!.document as { title: string }).title).toBe('Typed in the dark');
+  });
+
   it('keeps unsaved work in this browser until the connection is back', async () => {
     const job = await opened();
     server.next = () => 'gone';

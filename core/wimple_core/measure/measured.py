@@ -103,19 +103,27 @@ class Measured:
         return next((c for c in self.consequences if c.name == name), None)
 
 
-def edge_drift(frustum: Frustum) -> float:
-    """Standard error in mm of how far the ends of a template laid from the front stand off level: `(pi^2 / 2) r dk`.
+def off_level(radius: float, k: float, turn: float) -> float:
+    """By how many mm an edge stands off level for each unit of error in the taper, at the angle `turn` (rad) from where
+    the wrap was begun: `(r turn^2 / 2) sinc(k turn / 2)^2`, which is `x^2 / (2 r)` for small tapers (x the arc length).
 
-    A taper wrong by dk bends the template's edges, which leave the level by `x^2 dk / (2 r)` at arc length x from where
-    the wrap was begun; both ends, half a turn away, do so to the same side, and still meet.
+    It is what the development's `y` loses where its taper is wrong.
     """
-    return math.pi**2 / 2 * max(frustum.radius_lower, frustum.radius_upper) * frustum.error_k
+    return radius * turn**2 / 2 * float(np.sinc(k * turn / 2 / math.pi)) ** 2
+
+
+def edge_drift(frustum: Frustum) -> float:
+    """Standard error in mm of how far the ends of a template laid from the front stand off level: both, half a turn
+    away, to the same side, so that they still meet."""
+    widest = max(frustum.radius_lower, frustum.radius_upper)
+    return off_level(widest, frustum.k, math.pi) * frustum.error_k
 
 
 def edge_miss(frustum: Frustum) -> float:
-    """Standard error in mm of how far the far end misses the first where the wrap was begun at one edge:
-    `2 pi^2 r dk`, a whole turn away, so four times as much."""
-    return 4 * edge_drift(frustum)
+    """Standard error in mm of how far the far end misses the first where the wrap was begun at one edge: a whole turn
+    away, so four times as much on all but steep walls."""
+    widest = max(frustum.radius_lower, frustum.radius_upper)
+    return off_level(widest, frustum.k, 2 * math.pi) * frustum.error_k
 
 
 def readable_width(body: RoundBody, s: float) -> float:
@@ -240,6 +248,7 @@ def _round_figures(blank: RoundBlank, free: FreeArea, nominal: RoundBody, readin
     share = (s - free.low) / (free.high - free.low)
     widest = max(nominal.radius_lower, nominal.radius_upper) if isinstance(nominal, Frustum) else float(nominal.r.max())
     fixed_high = "handle.free_height" in readings
+    nominal_k, tapers = (nominal.k, ()) if isinstance(nominal, Frustum) else (0.0, nominal.sections)
     build = _fast_body(blank, readings)
 
     def figures(r: Readings) -> dict[str, float]:
@@ -257,7 +266,7 @@ def _round_figures(blank: RoundBlank, free: FreeArea, nominal: RoundBody, readin
                 "seam_top": 2 * math.pi * body.radius_upper,
                 "seam_bottom": 2 * math.pi * body.radius_lower,
                 "side": body.slant,
-                "edge_drift": math.pi**2 / 2 * widest * body.k,
+                "edge_drift": off_level(widest, nominal_k, math.pi) * body.k,
             }
         else:
             radii = body.radii_at(body.joints)
@@ -268,7 +277,10 @@ def _round_figures(blank: RoundBlank, free: FreeArea, nominal: RoundBody, readin
                 "height": body.upright,
             }
             out |= {f"seam_{i}": 2 * math.pi * float(radii[i]) for i in range(1, len(radii) - 1)}
-            out |= {f"edge_drift_{i}": math.pi**2 / 2 * widest * part.k for i, part in enumerate(body.sections)}
+            out |= {
+                f"edge_drift_{i}": off_level(widest, was.k, math.pi) * part.k
+                for i, (part, was) in enumerate(zip(body.sections, tapers, strict=True))
+            }
         return out
 
     return figures, {"free_area": "mm2"}

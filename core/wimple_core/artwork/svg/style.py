@@ -30,6 +30,9 @@ INHERITED: dict[str, str] = {
     "clip-rule": "nonzero",
     "font-size": "16px",
     "paint-order": "normal",
+    "marker-start": "none",
+    "marker-mid": "none",
+    "marker-end": "none",
 }
 OWN: dict[str, str] = {
     "display": "inline",
@@ -41,12 +44,10 @@ OWN: dict[str, str] = {
     "stop-color": "#000",
     "stop-opacity": "1",
     "transform": "",
-    "marker-start": "none",
-    "marker-mid": "none",
-    "marker-end": "none",
     "mix-blend-mode": "normal",
 }
 _GEOMETRY = ("d", "x", "y", "cx", "cy", "r", "rx", "ry", "width", "height")
+_MARKERS = ("marker-start", "marker-mid", "marker-end")
 _KNOWN = frozenset(INHERITED) | frozenset(OWN) | frozenset(_GEOMETRY)
 
 Style = Mapping[str, str]
@@ -109,6 +110,7 @@ def own_style(element: etree._Element, sheet: StyleSheet) -> dict[str, str]:
     said = sheet.rules_for(element)
     if style := element.get("style"):
         said = said + _declarations(re.sub(r"/\*.*?\*/", "", style, flags=re.DOTALL))
+    said = [(n, value, bang) for name, value, bang in said for n in (_MARKERS if name == "marker" else (name,))]
     for name, value, important in said:
         if name in _KNOWN and not important and value:
             out[name] = value

@@ -14,13 +14,13 @@
     busy?: boolean;
     trouble?: string;
   } = $props();
-  let input: HTMLInputElement;
+  let input: HTMLInputElement | null = $state(null);
 
   export function pick() {
-    input.click();
+    input?.click();
   }
   async function taken() {
-    const file = input.files?.[0];
+    const file = input?.files?.[0];
     if (!file) return;
     busy = true;
     trouble = '';
@@ -30,7 +30,8 @@
       trouble = wordsOf(bad);
     } finally {
       busy = false;
-      input.value = '';
+      // What was brought in may have taken this picker off the page.
+      if (input) input.value = '';
     }
   }
 </script>

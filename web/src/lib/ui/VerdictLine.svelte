@@ -30,7 +30,7 @@
 
 <footer
   aria-label="Verdicts"
-  class="border-edge bg-paper flex max-h-[112px] shrink-0 min-h-[62px] flex-wrap content-start items-center gap-x-6 gap-y-1 overflow-y-auto border-t px-5 py-2 text-[14px] leading-snug"
+  class="border-edge bg-paper flex max-h-[112px] shrink-0 min-h-[62px] flex-wrap content-start items-center gap-x-6 gap-y-0.5 overflow-y-auto border-t px-5 py-2 text-[14px] leading-snug"
 >
   {#if fault}
     <span class="flex items-center gap-2"><Glyph level="stop" /> {fault.message} {fault.hint}</span>
@@ -38,7 +38,7 @@
   {#each mine as v, n (`${n} ${keyOf(v)}`)}
     <span class="inline-flex items-center gap-2">
       <button
-        class="inline-flex items-center gap-2 text-left {job.shown === keyOf(v) ? 'underline' : ''}"
+        class="inline-flex min-h-[24px] items-center gap-2 text-left {job.shown === keyOf(v) ? 'underline' : ''}"
         aria-pressed={job.shown === keyOf(v)}
         onclick={() => show(v)}
       >

@@ -1,0 +1,17 @@
+/** Verdicts told apart, though two say the same. */
+import { describe, expect, it } from 'vitest';
+import type { Scene, Verdict } from '../../web/src/lib/api/client';
+import { keyOf, verdictShown } from '../../web/src/lib/state/verdicts';
+
+const verdict = (field: string, places: [number, number][] = []) =>
+  ({ code: 'artwork.readable', field, sentence: 'All 40.0 mm are readable.', places }) as unknown as Verdict;
+
+describe('verdicts', () => {
+  it('of two drawings that say the same are two', () => {
+    const [a, b] = [verdict('drawings.0.placement'), verdict('drawings.1.placement', [[1, 2]])];
+    expect(keyOf(a!)).not.toBe(keyOf(b!));
+    const scene = { verdicts: [a, b] } as unknown as Scene;
+    expect(verdictShown(scene, keyOf(b!))?.places).toEqual([[1, 2]]);
+    expect(verdictShown(scene, '')).toBe(undefined);
+  });
+});
