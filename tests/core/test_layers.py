@@ -76,12 +76,14 @@ def test_a_turned_or_mirrored_layer_is_seen_by_its_marks() -> None:
     ):
         assert shapely.symmetric_difference(marks, other).area > 1
     narrow = crosses_above((0, 0, 5, 5), 10, 6).region
-    assert len(shapely.get_parts(narrow)) == 2
+    assert len(shapely.get_parts(narrow)) == 2 and narrow.bounds == pytest.approx((2.5 - 15, 11, 2.5 + 15, 21))
+    plain = build(job(layers={"marks": {"kind": "none"}}), TWO, "layers").layers
+    assert all(la.marks.is_empty for la in plain.layers)  # type: ignore[union-attr]
 
 
 def test_marks_lie_apart_from_the_work_and_alike_on_all_layers() -> None:
     layers = build(job(), TWO, "layers").layers.layers  # type: ignore[union-attr]
-    assert len(layers) == 2 and layers[0].marks == layers[1].marks
+    assert len(layers) == 2 and layers[0].marks == layers[1].marks and len(shapely.get_parts(layers[0].marks)) == 2
     assert all(la.marks.disjoint(la.region) for la in layers)
 
 

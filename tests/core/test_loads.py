@@ -127,7 +127,7 @@ def test_plotter_frames_come_last_and_nothing_lies_below_zero() -> None:
     strokes = re.findall(r"PU(\d+),(\d+);PD([\d,]+);", text)
     assert [(int(x), int(y)) for x, y, _ in strokes] == [(200, 200), (0, 0)]
     moved = plotter_file(shapely.box(-10, -4, 0, 6), overcut=0)
-    numbers = [int(n) for n in re.findall(r"\d+", "".join(re.findall(r"P[UD][\d,]+", moved)))]
+    numbers = [int(n) for n in re.findall(r"-?\d+", " ".join(re.findall(r"P[UD][-\d,]+", moved)))]
     assert max(numbers) == 400 and min(numbers) == 0
 
 
@@ -180,6 +180,36 @@ def test_the_film_that_holds_least_decides_the_tape(films: list[str], tape: str)
     codes = {c.code for c in b.layup.cautions}
     assert ("microwave" in codes) is ("glitter" in films) and ("heat" in codes) is ("heat-transfer" in films)
     assert {"blades", "alcohol", "food", "wash"} <= codes
+
+
+@pytest.mark.parametrize(("film", "longer"), [("calendered-matt", True), ("calendered-gloss", False)])
+def test_matt_film_is_burnished_longer(film: str, longer: bool) -> None:
+    b = build(
+        load_job(
+            {
+                **cup(),
+                "drawings": [{"file": "a.svg", "placement": {"width_mm": 40, "up_mm": 45}}],
+                "layers": {"default_film": film},
+            }
+        ),
+        {"a.svg": BAR},
+    )
+    steps = {s.title: s.text for s in b.layup.steps}  # type: ignore[union-attr]
+    assert ("Burnish longer" in steps["Tape"]) is longer
+
+
+@pytest.mark.parametrize(("wall", "poured"), [("single", True), ("double", False)])
+def test_level_by_water_or_by_a_gauge(wall: str, poured: bool) -> None:
+    """Poured to the lowest edge of the decal where one wall lets the level be seen: 262.5 and 205 round, 96 along."""
+    raw = {**cup(wall=wall, wall_mm=1.0), "drawings": [{"file": "a.svg", "placement": {"width_mm": 40, "up_mm": 45}}]}
+    b = build(load_job(raw), {"a.svg": BAR})
+    step = next(s for s in b.layup.steps if s.title == "Find level")  # type: ignore[union-attr]
+    edge = b.fit.drawings[0].span_s[0]  # type: ignore[union-attr]
+    assert ("pour" in step.text) is poured and step.figures["height"][0] == pytest.approx(edge)
+    if poured:
+        from wimple_core.measure.capacity import level_volume_ml
+
+        assert step.figures["volume"][0] == pytest.approx(level_volume_ml(b.measured.body, edge, 1.0))  # type: ignore[arg-type]
 
 
 def test_curing_for_too_short_a_time_is_said() -> None:

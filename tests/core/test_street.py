@@ -66,6 +66,10 @@ def test_a_remedy_remedies() -> None:
         d[bad.field.split(".")[-1]] = bad.fix
         after = build(job(placement=d), SQUARE, "artwork").verdicts
         assert not [v for v in after if v.code == bad.code and v.level == "stop"]
+        if bad.code == "artwork.keep_out" and bad.field.endswith("up_mm"):
+            # Moved just clear, not further than it must be.
+            clear = next(v for v in after if v.code == "artwork.keep_out")
+            assert 0.05 < clear.value < 0.3
 
 
 def test_handle_keeps_the_decal_out() -> None:

@@ -126,6 +126,9 @@ def test_the_seam_parts_a_drawing_and_loses_nothing(centre: float, seam: float, 
         assert (s.min(), s.max()) == pytest.approx((s_0.min(), s_0.max()), abs=5e-4)
     said = next(v for v in parted.verdicts if v.code == "artwork.seam")
     assert said.level == "look" and said.field == "wrap.seam_deg"
+    assert said.sentence().startswith("“a.svg” lies over the seam")
+    d = parted.fit.drawings[0]  # type: ignore[union-attr]
+    assert t.left - 1e-9 <= d.a_c <= t.right + 1e-9
     moved = laid({"centre_deg": centre}, wrap={"seam_deg": said.fix}, steep=steep)
     assert not [v for v in moved.verdicts if v.code == "artwork.seam"]
     assert len(shapely.get_parts(moved.layers.layers[0].seen)) == 1  # type: ignore[union-attr]
@@ -135,6 +138,10 @@ def test_copies_that_cross_the_seam() -> None:
     """Six copies, one of them at the back: it alone is parted, and a seam between two copies parts none."""
     b = laid({"repeat": 6, "width_mm": 25})
     said = next(v for v in b.verdicts if v.code == "artwork.seam")
+    assert said.sentence().startswith("A copy of “a.svg” lies over the seam")
+    assert abs(float(str(said.fix)) - 180) == pytest.approx(
+        30, abs=0.1
+    )  # halfway to the next copy, the nearest there is
     assert len(b.fit.drawings[0].parted) == 1 and len(shapely.get_parts(b.layers.layers[0].seen)) == 7  # type: ignore[union-attr]
     moved = laid({"repeat": 6, "width_mm": 25}, wrap={"seam_deg": said.fix})
     assert len(shapely.get_parts(moved.layers.layers[0].seen)) == 6  # type: ignore[union-attr]

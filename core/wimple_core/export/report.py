@@ -10,6 +10,7 @@ from pydantic import BaseModel, ConfigDict
 from ..built import Build
 from ..measure import Measured
 from ..measure.body import Cap, Frustum, Panel, Profile, RiseSurface
+from ..measure.measured import edge_miss
 from ..surface import Template
 
 
@@ -125,6 +126,7 @@ class SeamReport(_Part):
     gap_top_mm: float
     gap_bottom_mm: float
     edge_drift_mm: float | None
+    edge_miss_mm: float | None
     rings_mm: list[float]
     again_first: str
 
@@ -318,6 +320,7 @@ class Report(_Part):
     drawings: list[DrawingReport]
     joint: str | None
     overlap_mm: float | None
+    gap_chance: float | None
     layers: list[LayerReport]
     sheets: list[SheetReport]
     price: PriceReport | None
@@ -437,6 +440,7 @@ def _seam(m: Measured) -> SeamReport | None:
         gap_top_mm=top,
         gap_bottom_mm=bottom,
         edge_drift_mm=max(drifts) if drifts else None,
+        edge_miss_mm=edge_miss(m.body) if isinstance(m.body, Frustum) else None,
         rings_mm=[bottom, *middle, top],
         again_first=max(seams, key=lambda c: c.error).first,
     )
@@ -587,6 +591,7 @@ def make_report(b: Build) -> Report:
         ],
         joint=b.layers.joint if b.layers else None,
         overlap_mm=b.layers.overlap if b.layers else None,
+        gap_chance=b.layers.gap_chance if b.layers else None,
         layers=[
             LayerReport(
                 name=la.name,

@@ -31,7 +31,7 @@ def drawing_verdicts(
     local = surface.locally(d.s_c) if isinstance(surface, Pieces) else surface
     if surface.closed:
         out += _round_verdicts(i, drawing, d, surface)
-        out += _seam_verdicts(i, drawing, d)
+        out += _seam_verdicts(i, drawing, d, math.degrees(template.right))
         if local.k:
             out.append(_way_verdict(i, d))
     elif drawing.placement.repeat > 1:
@@ -328,8 +328,8 @@ def _round_verdicts(i: int, drawing: Drawing, d: PlacedDrawing, surface: Surface
     return out
 
 
-def _seam_verdicts(i: int, drawing: Drawing, d: PlacedDrawing) -> list[Verdict]:
-    """What the seam parts, and where to move the seam so that it parts nothing of this drawing."""
+def _seam_verdicts(i: int, drawing: Drawing, d: PlacedDrawing, seam: float) -> list[Verdict]:
+    """What the seam (deg) parts, and the nearest place to move it to where it parts nothing of this drawing."""
     if not d.parted:
         return []
     name, repeat = _plain(d.file), drawing.placement.repeat
@@ -352,7 +352,7 @@ def _seam_verdicts(i: int, drawing: Drawing, d: PlacedDrawing) -> list[Verdict]:
     # Halfway between this drawing and its neighbour on the turn: nearest to where the seam is now.
     edges = [math.degrees(d.span_a[1] + room / 2 + 2 * math.pi * n / repeat) for n in range(repeat)]
     turned = [(e + 180) % 360 - 180 for e in edges]
-    best = min(turned, key=lambda e: abs((e - 180 + 180) % 360 - 180))
+    best = min(turned, key=lambda e: abs((e - seam + 180) % 360 - 180))
     return [
         Verdict(
             "artwork.seam",
