@@ -57,6 +57,7 @@ def main() -> None:
         shoot("sign-in")
         page.get_by_role("button", name="Enter the demo workshop").click()
         page.wait_for_url("**/bench")
+        page.wait_for_selector("li a")
         settle(page, wait_for_object=False)
         shoot("bench")
         links = {a.inner_text().split(" × ")[0].strip(): a.get_attribute("href") for a in page.locator("li a").all()}

@@ -23,6 +23,8 @@ from .ways import WAYS, WayFigures, figures_for, lay, longest_edge, suggest
 RUNS_OVER_MM2 = 0.05
 """What a drawing may lie over itself by, from the cutting of its curves alone."""
 SAME_ANGLE = 1e-9
+SEEN_MM, SEEN_LEAN = 0.02, math.radians(0.05)
+"""Less than the blade's own unit, and a lean nobody sees."""
 
 
 @dataclass(frozen=True)
@@ -66,6 +68,11 @@ class PlacedDrawing:
     suggested: Way
     ways: tuple[WayFigures, ...]
     parted: tuple[float, ...] = ()
+
+    @property
+    def tapered(self) -> bool:
+        """Do the ways of laying it differ by anything that could be seen?"""
+        return any(max(w.sag, w.width_change) > SEEN_MM or w.lean > SEEN_LEAN for w in self.ways)
 
 
 def tolerance_for(natural_width: float, placed_width: float) -> float:

@@ -13,7 +13,6 @@ from ..job.document import Drawing
 from ..measure.zones import READABLE_HALF_ANGLE, FreeArea
 from ..overlay import EMPTY, difference, intersection, together
 from ..surface import Surface, Template
-from ..surface.pieces import Pieces
 from ..verdict import Verdict
 from .place import PlacedDrawing, Separated, on_turn
 
@@ -28,11 +27,10 @@ def drawing_verdicts(
     out = [_keep_out(i, d, blank, template.limits, surface)]
     out += _strain_verdicts(i, d, template)
     out += _zone_verdicts(i, d, template)
-    local = surface.locally(d.s_c) if isinstance(surface, Pieces) else surface
     if surface.closed:
         out += _round_verdicts(i, drawing, d, surface)
         out += _seam_verdicts(i, drawing, d, math.degrees(template.right))
-        if local.k:
+        if d.tapered:
             out.append(_way_verdict(i, d))
     elif drawing.placement.repeat > 1:
         out.append(

@@ -24,7 +24,6 @@ from wimple_core.measure.solids import solid_of
 from wimple_core.measure.zones import READABLE_HALF_ANGLE
 from wimple_core.pricing.price import film_cost, to_cents
 from wimple_core.surface import Template
-from wimple_core.surface.pieces import Pieces
 from wimple_core.surface.skin import skin_of
 from wimple_core.surface.strain_map import strain_areas
 from wimple_core.units import format_quantity
@@ -382,7 +381,7 @@ def _placed(b: Build, style: LengthStyle, step: str) -> list[dict[str, object]]:
                 "pieces": sum(len(shapely.get_parts(c.seen)) for c in d.colours),
                 "across_field": "centre_deg" if surface.closed else "across_mm",
                 "across_unit": math.radians(1) if surface.closed else 1.0,
-                "tapered": (surface.locally(d.s_c) if isinstance(surface, Pieces) else surface).k != 0,
+                "tapered": surface.closed and d.tapered,
             }
         )
     return out
