@@ -4,24 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Literal, Self
+from typing import Self
 
-LengthStyle = Literal["mm", "in_fraction", "in_decimal"]
-"""How a workshop reads lengths."""
-
-
-def _worded(text: str, style: LengthStyle) -> str:
-    # Reading lengths raises errors, and errors write lengths: one of both has to wait for the other.
-    from .units import worded
-
-    return worded(text, style)
+from .figures import LengthStyle, worded
 
 
 @dataclass(frozen=True)
 class FieldFault:
     """One field that cannot be used: where it is, what is wrong, what would be right.
 
-    Its figures travel in the text (`units.carried`) and are written out in a workshop's units by `in_units`.
+    Its figures travel in the text (`figures.carried`) and are written out in a workshop's units by `in_units`.
     """
 
     field: str
@@ -30,7 +22,7 @@ class FieldFault:
 
     def in_units(self, style: LengthStyle) -> FieldFault:
         """The same with its figures written out."""
-        return FieldFault(self.field, _worded(self.message, style), _worded(self.hint, style))
+        return FieldFault(self.field, worded(self.message, style), worded(self.hint, style))
 
 
 class WimpleError(Exception):

@@ -7,8 +7,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Literal
 
-from .errors import LengthStyle
-from .units import carried, worded
+from .figures import LengthStyle, carried, worded
 
 Level = Literal["ok", "look", "stop"]
 Step = Literal["measure", "unwrap", "artwork", "layers", "sheets", "layup", "price"]
@@ -44,7 +43,7 @@ class Verdict:
     places: tuple[tuple[float, float], ...] = ()
 
     def carried(self) -> str:
-        """The verdict in words whose figures are still to be written out (`units.worded`)."""
+        """The verdict in words whose figures are still to be written out (`figures.worded`)."""
         words = {name: carried(v, u) for name, (v, u) in self.figures.items()}
         words["value"] = carried(self.value, self.unit)
         words["limit"] = "" if self.limit is None else carried(self.limit, self.unit)

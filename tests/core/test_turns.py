@@ -88,6 +88,15 @@ def test_a_zone_is_seen_wherever_its_angle_is_written(drawing: float, zone: floa
     assert hit.value > 250
 
 
+@pytest.mark.parametrize(("drawing", "zone"), [(0, 60), (150, -150), (-150, 150)])
+def test_clear_is_clear_of_the_nearest_zone(drawing: float, zone: float) -> None:
+    """60 degrees apart on a wall of some 37 mm, less half of 40 mm and half of 30: by some 4 mm, round the seam too."""
+    b = laid({"centre_deg": drawing}, zones=[{**ZONE, "centre_deg": zone, "low_mm": 6.0, "high_mm": 84.0}])
+    said = next(v for v in b.verdicts if v.code == "artwork.keep_out")
+    radius = b.template.surface.scale_at(45.0)  # type: ignore[union-attr]
+    assert said.level == "ok" and said.value == pytest.approx(radius * math.radians(60) - 35, abs=0.7)
+
+
 def test_a_far_angle_on_a_steep_cup_lies_on_the_handle() -> None:
     """270 and -90 degrees are where the handle of a right-handed owner stands, seen from the front."""
     for angle in (-90, 270):

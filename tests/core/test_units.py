@@ -6,7 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from wimple_core.errors import BadReading
-from wimple_core.units import carried, format_length, format_quantity, parse_length, parse_volume
+from wimple_core.figures import carried, format_length, format_quantity
+from wimple_core.units import parse_length, parse_volume
 
 
 @pytest.mark.parametrize(

@@ -12,6 +12,7 @@ import uncertainties.umath as um
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from samples import cup, example
+from wimple_core.figures import ML_PER_FLUID_OUNCE, MM_PER_INCH
 from wimple_core.job import load_job
 from wimple_core.measure import measure
 from wimple_core.measure.body import Frustum
@@ -20,7 +21,7 @@ from wimple_core.measure.measured import edge_drift
 from wimple_core.measure.readings import summarise
 from wimple_core.surface import unwrap
 from wimple_core.surface.frustum import develop, undevelop
-from wimple_core.units import ML_PER_FLUID_OUNCE, MM_PER_INCH, parse_length, parse_volume
+from wimple_core.units import parse_length, parse_volume
 
 
 def test_units() -> None:

@@ -15,7 +15,7 @@ from shapely.geometry.base import BaseGeometry
 from ..artwork import clean_svg
 from ..built import Build
 from ..cutting import plotter_file, plotter_lines
-from ..errors import LengthStyle
+from ..figures import LengthStyle
 from ..job.files import files_of
 from .body import body_stl, patch_obj
 from .dxf import dxf_file

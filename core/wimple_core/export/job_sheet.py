@@ -8,8 +8,7 @@ from reportlab.lib.pagesizes import A4
 from reportlab.pdfgen.canvas import Canvas
 
 from ..built import Build
-from ..errors import LengthStyle
-from ..units import format_length, format_quantity
+from ..figures import LengthStyle, format_length, format_quantity
 from ..verdict import Level
 from .pdf import BLUE, INK, POINT, QUIET, bounds_of, rgb, trace
 from .type import draw, draw_to, shortened, wrap_lines

@@ -12,9 +12,8 @@ from reportlab.lib.pagesizes import A4, LETTER
 from reportlab.pdfgen.canvas import Canvas
 from shapely.geometry.base import BaseGeometry
 
-from ..errors import LengthStyle
+from ..figures import MM_PER_INCH, LengthStyle, format_length
 from ..surface import Template
-from ..units import MM_PER_INCH, format_length
 from .type import draw, draw_to, shortened, width_of, wrap_lines
 
 POINT = 72 / MM_PER_INCH

@@ -12,12 +12,12 @@ from shapely.geometry.base import BaseGeometry
 
 from ..artwork import Artwork, ColourRegion, lay_over, separate
 from ..errors import DoesNotFit
+from ..figures import carried
 from ..job.document import Drawing, Placement, Way
 from ..overlay import intersection, mended, together
 from ..surface import Surface, Template
 from ..surface.pieces import Pieces
 from ..surface.surface import RoundWall
-from ..units import carried
 from .ways import WAYS, WayFigures, figures_for, lay, longest_edge, suggest
 
 RUNS_OVER_MM2 = 0.05

@@ -10,9 +10,10 @@ from shapely.geometry.base import BaseGeometry
 
 from ..job.blanks import Blank, RoundBlank
 from ..job.document import Drawing
-from ..measure.zones import READABLE_HALF_ANGLE, FreeArea
+from ..measure.zones import READABLE_HALF_ANGLE
 from ..overlay import EMPTY, difference, intersection, together
 from ..surface import Surface, Template
+from ..surface.pieces import Pieces
 from ..verdict import Verdict
 from .place import PlacedDrawing, Separated, on_turn
 
@@ -24,7 +25,7 @@ def drawing_verdicts(
     surface = template.surface
     if not d.colours:
         return [_beside(i, d, template), *_note_verdicts(i, separated)]
-    out = [_keep_out(i, d, blank, template.limits, surface)]
+    out = [_keep_out(i, d, blank, template)]
     out += _strain_verdicts(i, d, template)
     out += _zone_verdicts(i, d, template)
     if surface.closed:
@@ -71,10 +72,23 @@ def _beside(i: int, d: PlacedDrawing, template: Template) -> Verdict:
     )
 
 
-def _keep_out(i: int, d: PlacedDrawing, blank: Blank, free: FreeArea, surface: Surface) -> Verdict:
+def _to_zones(d: PlacedDrawing, template: Template) -> float:
+    """How far the nearest zone the maker drew is, mm along the template, round the seam too."""
+    cover, surface = together(c.seen for c in d.colours), template.surface
+    turns = (0.0, 2 * math.pi, -2 * math.pi) if surface.closed and not isinstance(surface, Pieces) else (0.0,)
+    away = [
+        cover.distance(shapely.transform(z.region, lambda p, t=t: surface.turned(p, t)) if t else z.region)  # type: ignore[misc]
+        for z in template.zones
+        for t in turns
+    ]
+    return min(away, default=math.inf)
+
+
+def _keep_out(i: int, d: PlacedDrawing, blank: Blank, template: Template) -> Verdict:
+    free, surface = template.limits, template.surface
     below, above = free.low - d.span_s[0], d.span_s[1] - free.high
     out = max(below, above)
-    round_out, shift = 0.0, 0.0
+    round_out, shift = -math.inf, 0.0
     if not free.all_round or not surface.closed:
         per = surface.scale_at(d.s_c)
         a0, a1 = d.span_a
@@ -88,7 +102,7 @@ def _keep_out(i: int, d: PlacedDrawing, blank: Blank, free: FreeArea, surface: S
     field = f"drawings.{i}.placement"
     names = {"room": (free.high - free.low, "mm"), "tall": (d.span_s[1] - d.span_s[0], "mm")}
     if max(out, round_out) <= 0.05:
-        least = min(d.span_s[0] - free.low, free.high - d.span_s[1])
+        least = min(-out, -round_out, _to_zones(d, template))
         return Verdict(
             "artwork.keep_out",
             "artwork",

@@ -16,10 +16,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..errors import DoesNotFit
+from ..figures import carried
 from ..job.document import Way
 from ..surface import Surface
 from ..surface.frustum import Array
-from ..units import carried
 
 WAYS: tuple[Way, ...] = ("level", "conformal", "even", "flat")
 CHORD_TOLERANCE_MM = 0.01

@@ -11,7 +11,8 @@ from pydantic import AfterValidator, BeforeValidator, ConfigDict, Field, Validat
 from pydantic import BaseModel as PydanticModel
 
 from ..errors import BadReading
-from ..units import carried, parse_length, parse_volume
+from ..figures import carried
+from ..units import parse_length, parse_volume
 
 LONGEST_MM = 50_000.0
 """Nothing that is decorated by hand is longer than a lorry."""

@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Literal
 
-from ..errors import LengthStyle
+from ..figures import LengthStyle, format_quantity
 from ..fit import Fit
 from ..job.blanks import Blank, CupBlank, InsertBlank, RoundBlank
 from ..job.document import LayupPlan
@@ -18,7 +18,6 @@ from ..measure import Measured
 from ..measure.body import Frustum
 from ..measure.capacity import level_volume_ml
 from ..sheets import Sheets
-from ..units import format_quantity
 from ..verdict import Figure, Verdict
 from .cautions import Caution, cautions_for
 

@@ -9,8 +9,8 @@ import numpy as np
 from scipy.optimize import brentq
 
 from ..errors import BadReading
+from ..figures import carried
 from ..job.blanks import CupBlank, RoundBlank
-from ..units import carried
 from ..verdict import Level, Verdict
 from .body import Array, Frustum, Profile, RoundBody
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from ..units import carried
+from ..figures import carried
 from ..verdict import Level, grade
 from .measured import Measured
 

@@ -12,7 +12,7 @@ import shapely
 import trimesh
 
 from ..errors import BadReading
-from ..units import carried
+from ..figures import carried
 from .body import Array, MeshBody
 
 MOST_TRIANGLES = 400_000

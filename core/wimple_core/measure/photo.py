@@ -21,8 +21,8 @@ import numpy as np
 from PIL import Image, ImageOps, UnidentifiedImageError
 
 from ..errors import BadReading
+from ..figures import carried
 from ..job.blanks import Photo
-from ..units import carried
 from .body import Array
 
 MOST_PIXELS = 50_000_000

@@ -9,8 +9,8 @@ import numpy as np
 from scipy.interpolate import RectBivariateSpline, make_interp_spline
 
 from ..errors import BadReading
+from ..figures import carried
 from ..job.blanks import RisePanelBlank
-from ..units import carried
 from .body import Array, RiseSurface
 from .readings import Reading
 

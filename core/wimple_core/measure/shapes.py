@@ -9,8 +9,8 @@ import numpy as np
 import shapely
 
 from ..errors import BadReading
+from ..figures import carried
 from ..job.blanks import CurvedPanelBlank, InsertBlank, PanelBlank, RoundHole
-from ..units import carried
 from .body import Array, Panel
 from .readings import Reading
 from .turned import radius_from

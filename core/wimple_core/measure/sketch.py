@@ -11,7 +11,7 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
-from ..errors import LengthStyle
+from ..figures import LengthStyle, format_length
 from ..job.blanks import (
     Blank,
     CurvedPanelBlank,
@@ -24,7 +24,6 @@ from ..job.blanks import (
     RoundBlank,
     StackBlank,
 )
-from ..units import format_length
 from .body import Array, Cap, Frustum, MeshBody, Panel, Profile, RiseSurface, RoundBody
 from .measured import Measured
 from .rises import evaluate

@@ -10,9 +10,9 @@ import numpy as np
 from scipy.interpolate import CubicSpline
 
 from ..errors import BadReading
+from ..figures import carried
 from ..job.blanks import CupBlank, DomeBlank, RevolutionBlank, StackBlank
 from ..job.dimension import Check, Dimension
-from ..units import carried
 from .body import Array, Cap, Frustum, Profile
 from .readings import Reading
 

@@ -11,9 +11,9 @@ from shapely import affinity
 from shapely.geometry.base import BaseGeometry
 
 from ..errors import BadReading
+from ..figures import carried
 from ..job.blanks import CupBlank, RoundBlank
 from ..job.zones import BandZone, PolygonZone, Zone, Zones
-from ..units import carried
 from .body import Array, Cap, Frustum, Panel, Profile, RiseSurface, RoundBody
 from .capacity import foot_of
 from .readings import Reading

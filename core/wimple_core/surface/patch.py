@@ -10,10 +10,10 @@ import numpy as np
 import shapely
 
 from ..errors import BadReading
+from ..figures import carried
 from ..job.document import PatchChoice
 from ..measure.body import MeshBody, RiseSurface, Triangles
 from ..measure.rises import evaluate
-from ..units import carried
 from .flatten import Progress, _nothing, flatten
 from .frustum import Array
 from .strain import frames

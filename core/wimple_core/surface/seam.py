@@ -7,9 +7,9 @@ import math
 import shapely
 
 from ..errors import BadReading
+from ..figures import carried
 from ..job.document import Wrap
 from ..measure import Measured
-from ..units import carried
 from ..verdict import Level, Verdict
 from .surface import RoundWall
 from .template import band, handle_verdicts

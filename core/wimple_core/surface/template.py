@@ -10,6 +10,7 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from ..errors import BadReading
+from ..figures import carried
 from ..job.blanks import Blank
 from ..job.document import Wrap
 from ..job.tables import Film
@@ -18,7 +19,6 @@ from ..measure.body import Frustum, Panel
 from ..measure.measured import edge_drift, edge_miss
 from ..measure.zones import FreeArea
 from ..overlay import EMPTY, difference, intersection, mended, union
-from ..units import carried
 from ..verdict import Verdict, grade
 from .curved import Gore, Slit
 from .frustum import Array

@@ -16,13 +16,13 @@ from ninja.files import UploadedFile
 from pydantic import Field
 from wimple_core.artwork import clean_svg, read_outline, read_svg
 from wimple_core.errors import BadDrawing, BadReading
+from wimple_core.figures import worded
 from wimple_core.job import Job as JobDocument
 from wimple_core.job import load_job
 from wimple_core.job.blanks import Blank
 from wimple_core.job.document import Placement
 from wimple_core.job.tables import CUTTERS, FILMS, Cutter, Film
 from wimple_core.measure.mesh import load_mesh
-from wimple_core.units import worded
 
 from ..workshops.models import workshop_of
 from .building import scene_for, suggested_placement, summary_for

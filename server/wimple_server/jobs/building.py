@@ -7,7 +7,8 @@ from collections.abc import Mapping
 import numpy as np
 import shapely
 from wimple_core.built import Build
-from wimple_core.errors import LengthStyle, WimpleError
+from wimple_core.errors import WimpleError
+from wimple_core.figures import LengthStyle
 from wimple_core.fit import first_placement
 from wimple_core.job import Job as JobDocument
 from wimple_core.job.document import Placement

@@ -11,7 +11,8 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 from wimple_core.built import Build
-from wimple_core.errors import LengthStyle, WimpleError
+from wimple_core.errors import WimpleError
+from wimple_core.figures import LengthStyle, format_quantity
 from wimple_core.job import Job
 from wimple_core.job.blanks import CupBlank
 from wimple_core.measure import Measured
@@ -26,7 +27,6 @@ from wimple_core.pricing.price import film_cost, to_cents
 from wimple_core.surface import Template
 from wimple_core.surface.skin import skin_of
 from wimple_core.surface.strain_map import strain_areas
-from wimple_core.units import format_quantity
 from wimple_core.verdict import STEPS, Verdict
 
 from .scene_shapes import Ring

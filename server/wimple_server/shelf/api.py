@@ -16,9 +16,9 @@ from ninja import File, Query, Router, Schema
 from ninja.files import UploadedFile
 from pydantic import Field
 from wimple_core.errors import BadDocument, BadReading
+from wimple_core.figures import format_length, worded
 from wimple_core.job.blanks import Blank
 from wimple_core.measure.compare import compare
-from wimple_core.units import format_length, worded
 
 from ..jobs.api import ErrorOut
 from ..jobs.models import Job

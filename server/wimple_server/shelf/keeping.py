@@ -12,6 +12,7 @@ from typing import Any
 from django.db import transaction
 from PIL import Image
 from wimple_core.errors import BadDocument, WimpleError
+from wimple_core.figures import carried
 from wimple_core.job import load_job
 from wimple_core.job.blanks import Blank
 from wimple_core.job.document import load_blank
@@ -19,7 +20,6 @@ from wimple_core.job.files import files_of
 from wimple_core.measure import Measured
 from wimple_core.measure.photo import open_picture
 from wimple_core.pipeline import build
-from wimple_core.units import carried
 
 from ..jobs.building import CACHE
 from ..jobs.models import Drawing, Job

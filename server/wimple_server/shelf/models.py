@@ -6,9 +6,9 @@ from typing import Any
 
 from django.db import models
 from django.utils import timezone
+from wimple_core.figures import worded
 from wimple_core.job.blanks import Blank
 from wimple_core.job.document import load_blank
-from wimple_core.units import worded
 
 from ..workshops.models import Workshop
 

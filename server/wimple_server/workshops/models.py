@@ -5,7 +5,7 @@ from __future__ import annotations
 from django.conf import settings
 from django.db import models
 from django.http import Http404, HttpRequest
-from wimple_core.errors import LengthStyle
+from wimple_core.figures import LengthStyle
 
 
 class Workshop(models.Model):

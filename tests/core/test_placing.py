@@ -1,0 +1,109 @@
+"""Where a drawing lies, by hand: its box, what each way costs, its words, and where it goes first."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+import numpy as np
+import pytest
+import shapely
+from samples import cup, dimension, svg
+from wimple_core.built import Build
+from wimple_core.fit import first_placement
+from wimple_core.fit.ways import figures_for
+from wimple_core.job import load_job
+from wimple_core.measure.zones import Face, FreeArea
+from wimple_core.pipeline import build
+from wimple_core.surface.surface import RoundWall
+
+FLAG = {"flag.svg": svg('<path d="M10 20H70V30H80V60H10z" fill="#1c3d7a"/>')}
+PANEL = {
+    "kind": "panel",
+    "width": dimension("width", 300, instrument="ruler"),
+    "height": dimension("height", 200, instrument="ruler"),
+}
+
+
+def placed(blank: dict[str, Any], **placement: Any) -> Build:
+    raw = {"blank": blank, "drawings": [{"file": "flag.svg", "placement": placement}]}
+    return build(load_job(raw), FLAG, "layers")
+
+
+@pytest.mark.parametrize("turn", [0, 90, 30, -135])
+def test_the_box_is_the_drawings_own_turned(turn: float) -> None:
+    """70 x 40 drawn, 105 wide laid: the box is 105 x 60 about the placement's point, counter-clockwise by the turn."""
+    d = placed(PANEL, width_mm=105, up_mm=90, across_mm=12, turn_deg=turn).fit.drawings[0]  # type: ignore[union-attr]
+    t = math.radians(turn)
+    corners = np.array([[-52.5, -30], [52.5, -30], [52.5, 30], [-52.5, 30]]) @ np.array(
+        [[math.cos(t), math.sin(t)], [-math.sin(t), math.cos(t)]]
+    )
+    assert shapely.Polygon(d.outline).symmetric_difference(shapely.Polygon(corners + (12, 90))).area < 1e-6
+    assert (d.width, d.height) == (105, 60)
+    region = d.colours[0].seen
+    # The missing corner is the upper right one of the drawing.
+    notch = np.array([[47, 25]]) @ np.array([[math.cos(t), math.sin(t)], [-math.sin(t), math.cos(t)]]) + (12, 90)
+    assert region.area == pytest.approx(105 * 60 - 15 * 15) and not region.covers(shapely.Point(notch[0]))
+
+
+def test_what_each_way_costs_in_closed_form() -> None:
+    """k = 0.1 at r = 40, half a width of 30 and half a height of 20: sag k w^2 / 2 r = 1.125; level k h / r = 5 %;
+    conformal exp(k h / r) - 1 = 5.127 %; even leans by atan(w k / r) = 4.29 degrees."""
+    wall = RoundWall(40.0, 0.1)
+    flat, level, conformal, even = (
+        figures_for(w, wall, 0.0, 30.0, 20.0) for w in ("flat", "level", "conformal", "even")
+    )
+    assert (flat.sag, flat.width_change, flat.lean) == (pytest.approx(1.125), 0, 0)
+    assert level.width_change_percent == pytest.approx(5) and level.width_change == pytest.approx(3) and level.sag == 0
+    assert conformal.width_change_percent == pytest.approx(100 * math.expm1(0.05)) and conformal.lean == 0
+    assert math.degrees(even.lean) == pytest.approx(4.289, abs=1e-3) and even.width_change == 0
+
+
+@pytest.mark.parametrize(
+    ("way", "says"),
+    [
+        ("level", "its width changes by"),
+        ("conformal", "its size changes by"),
+        ("even", "its verticals lean"),
+        ("flat", "its horizontals sag"),
+    ],
+)
+def test_the_way_is_said_with_what_it_changes(way: str, says: str) -> None:
+    b = placed(cup()["blank"], width_mm=60, up_mm=45, way=way)
+    said = [v.sentence() for v in b.verdicts if v.step == "artwork"]
+    assert any(s.startswith(f"“flag.svg” is laid {way}: {says}") for s in said), said
+
+
+@pytest.mark.parametrize(
+    ("blank", "placement", "where", "field"),
+    [
+        (PANEL, {"width_mm": 40, "up_mm": 100, "across_mm": 145}, "side of the panel", "across_mm"),
+        (PANEL, {"width_mm": 40, "up_mm": 5}, "margin", "up_mm"),
+        (cup()["blank"], {"width_mm": 40, "up_mm": 92}, "lip band", "up_mm"),
+        (cup()["blank"], {"width_mm": 40, "up_mm": 4}, "base band", "up_mm"),
+        (
+            cup(handle={"width_mm": 40})["blank"],
+            {"width_mm": 40, "up_mm": 45, "centre_deg": -70},
+            "handle",
+            "centre_deg",
+        ),
+    ],
+)
+def test_where_it_runs_into_is_named_and_mended(
+    blank: dict[str, Any], placement: dict[str, Any], where: str, field: str
+) -> None:
+    bad = next(v for v in placed(blank, **placement).verdicts if v.code == "artwork.keep_out")
+    assert bad.level == "stop" and where in bad.sentence() and bad.field == f"drawings.0.placement.{field}"
+    again = next(v for v in placed(blank, **{**placement, field: bad.fix}).verdicts if v.code == "artwork.keep_out")
+    assert again.level == "ok" and again.value < 0.5
+
+
+def test_a_drawing_goes_first_where_it_is_seen() -> None:
+    """No larger than it is and than 90 % of the face; in its middle; on angles where the area goes round."""
+    face = Face("others", 0.5, (0.2, 10.0, 0.8, 50.0), 60.0, 40.0)
+    area = FreeArea(-3, 3, 0, 80, faces=(face,))
+    small = first_placement(area, True, 20, 10)
+    assert (small.width_mm, small.up_mm, small.centre_deg) == (20, 30, pytest.approx(math.degrees(0.5), abs=0.01))
+    assert first_placement(area, True, 200, 10).width_mm == 54 and first_placement(area, True, 100, 100).width_mm == 36
+    flat = first_placement(FreeArea(-50, 30, 0, 40), False, 500, 100)
+    assert (flat.across_mm, flat.up_mm, flat.width_mm) == (-10, 20, 72)
