@@ -114,6 +114,33 @@ def reading() -> list[Row]:
     return rows
 
 
+def refusing() -> list[Row]:
+    """Turning away what would grow without end, against reading a drawing of one rectangle."""
+    small = b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><rect width="9" height="9"/></svg>'
+    links = "".join(f'<g id="g{i}">' + f'<use href="#g{i - 1}"/>' * 12 + "</g>" for i in range(1, 9))
+    grows = small.replace(b"<rect", f'<defs><rect id="g0" width="9" height="9"/>{links}</defs><rect'.encode())
+    grows = grows.replace(b"</svg>", b'<use href="#g8"/></svg>')
+
+    def refused() -> None:
+        try:
+            read_svg(grows)
+        except BadDrawing:
+            return
+        raise AssertionError("read")
+
+    ours, plain = in_turn(refused, lambda: read_svg(small), 21)
+    return [
+        {
+            "what": "twelve to the eighth rectangles turned away",
+            "ours_ms": ours * 1e3,
+            "against": "one rectangle read",
+            "theirs_ms": plain * 1e3,
+            "ratio": ours / plain,
+            "limit": 10.0,
+        }
+    ]
+
+
 def building() -> list[Row]:
     """The demo cup from nothing to its price, and after one changed placement."""
     raw, drawings = example("perihelion-cup"), {"moon-band.svg": drawing("moon-band.svg")}
@@ -191,7 +218,7 @@ def in_the_browser() -> list[Row]:
 
 
 def main() -> None:
-    rows = [*mapping(), *reading(), *building(), *measuring(), *band(), *patches(), *in_the_browser()]
+    rows = [*mapping(), *reading(), *refusing(), *building(), *measuring(), *band(), *patches(), *in_the_browser()]
     for r in rows:
         figures = ", ".join(f"{k} {v:.3g}" for k, v in r.items() if isinstance(v, float) and not math.isnan(v))
         good = all(

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import gzip
-import time
 
 import pytest
 from samples import drawing, svg
@@ -57,11 +56,9 @@ OUTSIDE = (
     ],
 )
 def test_what_cannot_be_taken(data: bytes, says: str) -> None:
-    began = time.monotonic()
     with pytest.raises(BadDrawing) as bad:
         read_svg(data)
     assert says in bad.value.message and bad.value.hint
-    assert time.monotonic() - began < 20
 
 
 def test_cleaning_leaves_nothing_that_runs_or_reaches_out() -> None:

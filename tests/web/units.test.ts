@@ -6,7 +6,7 @@ import { fieldText, length } from '../../web/src/lib/units';
 
 const PYTHON = `
 import json
-from wimple_core.units import format_length
+from wimple_core.figures import format_length
 mm = [0, 0.05, 0.1, 1, 3.175, 12.7, 25.4, 69.85, 69.9, 209.55, 262.5, -3.2, 304.8, 1234.56] + [i * 1.9 for i in range(60)]
 print(json.dumps([[v, s, d, format_length(v, s, d)] for v in mm for s in ("mm", "in_fraction", "in_decimal") for d in (1, 2)]))`;
 

@@ -1,5 +1,5 @@
 /**
- * Lengths written for reading, as the core writes them (`wimple_core.units`; a test holds the two together).
+ * Lengths written for reading, as the core writes them (`wimple_core.figures`; a test holds the two together).
  * Reading what a person typed is the core's alone.
  */
 import type { LengthStyle } from './api/client';
