@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from dataclasses import replace
 from typing import TYPE_CHECKING, Literal
 
 import numpy as np
@@ -141,12 +142,15 @@ def joint_verdicts(
                 places=tuple((float(x), float(y)) for x, y in places),
             )
         )
-    worst_opening = openings(joints, len(names), hand, asked)
-    chance = float((worst_opening > asked).mean())
-    need = max(0.0, math.ceil(float(np.quantile(worst_opening, 1 - SHOWN_GAPS)) * 20) / 20)
+    chance = float((openings(joints, len(names), hand, asked) > asked).mean())
+    # More overlap helps where what lies above has room for it; where that is narrow, only the drawing does.
+    roomy = [replace(j, reach=np.maximum(j.reach, asked)) for j in joints]
+    wide = openings(roomy, len(names), hand, asked)
+    need = max(0.0, math.ceil(float(np.quantile(wide, 1 - SHOWN_GAPS)) * 10) / 10)
+    helps = need > asked
     count = len(joints)
     of = f"one of its {count} joints" if count > 1 else "its joint"
-    holds = "hides" if chance <= SHOWN_GAPS else "is little for"
+    holds = "hides" if chance <= SHOWN_GAPS else "is little for" if helps else "cannot hide at narrow parts"
     say = (
         f"An overlap of {{value}} {holds} a hand that misses by {{sigma}}: a gap shows at {of} in {{share}} of lay-ups."
     )
@@ -159,10 +163,10 @@ def joint_verdicts(
             need,
             "mm",
             say,
-            "Overlap by {limit}.",
+            "Overlap by {limit}." if helps else "Widen what is narrower than the overlap.",
             {"sigma": (hand.accuracy, "mm"), "share": (100 * chance, "%")},
             field="layers.overlap_mm",
-            fix=need,
+            fix=need if helps else None,
         )
     )
     return out, chance

@@ -630,9 +630,16 @@ def _bend_verdicts(
     return out
 
 
+MOST_CLEARANCE = 0.1
+"""The most clearance offered, as a share of the insert's width: an insert looser than that is measured again (common
+practice, no source)."""
+
+
 def _insert_verdicts(blank: InsertBlank, consequences: tuple[Consequence, ...]) -> list[Verdict]:
     diameter = next(c for c in consequences if c.name == "insert_diameter")
     out = []
+    need = math.ceil(20 * diameter.error) / 10
+    offered = need <= MOST_CLEARANCE * diameter.value
     if blank.clearance_mm < 2 * diameter.error:
         out.append(
             Verdict(
@@ -643,9 +650,9 @@ def _insert_verdicts(blank: InsertBlank, consequences: tuple[Consequence, ...]) 
                 2 * diameter.error,
                 "mm",
                 "A clearance of {value} is little for a diameter that may be out by {limit}: the insert may not go in.",
-                "Measure the inside again, or leave more clearance.",
+                "Measure the inside again, or leave more clearance." if offered else "Measure the inside again.",
                 field="blank.clearance_mm",
-                fix=math.ceil(20 * diameter.error) / 10,
+                fix=need if offered else None,
             )
         )
     else:

@@ -2,17 +2,17 @@
 
 from __future__ import annotations
 
-import math
-
+import numpy as np
 import shapely
 
 from ..errors import BadReading
 from ..figures import carried
 from ..job.document import Wrap
 from ..measure import Measured
-from ..verdict import Level, Verdict
+from ..measure.body import RoundBody
+from ..verdict import Verdict
 from .surface import RoundWall
-from .template import band, handle_verdicts
+from .template import band, ends_verdict, handle_verdicts
 
 
 def checked_band(wall: RoundWall, left: float, right: float, low: float, high: float, wrap: Wrap) -> shapely.Polygon:
@@ -39,23 +39,10 @@ def checked_band(wall: RoundWall, left: float, right: float, low: float, high: f
 
 def seam_verdicts(wrap: Wrap, measured: Measured) -> list[Verdict]:
     """How sure the seam of a body in pieces or on a cone is, and whether it runs into the handle."""
-    errors = [c.error for c in measured.consequences if c.name.startswith("seam")]
-    sure = max(errors, default=0.0)
-    need = math.ceil(4 * sure) / 2
-    level: Level = "look" if wrap.extent == "full" and sure > 0.5 and wrap.overlap_mm < 2 * sure else "ok"
-    return [
-        Verdict(
-            "unwrap.seam",
-            "unwrap",
-            level,
-            sure,
-            0.5,
-            "mm",
-            "The ends of the wrap meet to ± {value}.",
-            "Add {need} of overlap, or measure again.",
-            {"need": (need, "mm")},
-            field="wrap.overlap_mm",
-            fix=need,
-        ),
-        *handle_verdicts(wrap, measured),
-    ]
+    if wrap.extent != "full":
+        return handle_verdicts(wrap, measured)
+    free, body = measured.free, measured.body
+    assert isinstance(body, RoundBody)
+    sure = max((c.error for c in measured.consequences if c.name.startswith("seam")), default=0.0)
+    narrow = min(body.radius_at(float(s)) for s in np.linspace(free.low, free.high, 33))
+    return [ends_verdict(wrap, sure, narrow), *handle_verdicts(wrap, measured)]

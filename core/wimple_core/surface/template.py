@@ -11,7 +11,6 @@ from shapely.geometry.base import BaseGeometry
 
 from ..errors import BadReading
 from ..figures import carried
-from ..job.blanks import Blank
 from ..job.document import Wrap
 from ..job.tables import Film
 from ..measure import Measured
@@ -208,48 +207,56 @@ def taken_thickness(wrap: Wrap, film: Film) -> float:
     return (film.thickness_um if wrap.film_thickness_um is None else wrap.film_thickness_um) / 1000
 
 
-def wrap_verdicts(blank: Blank, wrap: Wrap, measured: Measured, frustum: Frustum) -> list[Verdict]:
+WIDEST_OVERLAP_MM = 20.0
+"""The most overlap offered against a seam that is not sure: more film than that on itself stands off the wall (common
+practice, no source). Ends less sure than that are measured again."""
+
+
+def ends_verdict(wrap: Wrap, sure: float, narrow: float) -> Verdict:
+    """How sure the ends of a whole wrap meet: `sure` mm, on a wall at least `narrow` mm in radius."""
+    overlap = wrap.overlap_mm
+    if overlap < 0:
+        return Verdict(
+            "unwrap.seam",
+            "unwrap",
+            "ok",
+            -overlap,
+            None,
+            "mm",
+            "A gap of {value} is left between the ends.",
+            field="wrap.overlap_mm",
+        )
+    need = math.ceil(4 * sure) / 2
+    offered = need <= min(WIDEST_OVERLAP_MM, narrow)
+    return Verdict(
+        "unwrap.seam",
+        "unwrap",
+        "look" if (sure > 0.5 and not overlap) or 0 < overlap < 2 * sure else "ok",
+        sure,
+        0.5,
+        "mm",
+        (
+            "The ends overlap by {overlap}, and are sure to ± {value}."
+            if overlap
+            else "The ends meet edge to edge, and are sure to ± {value}."
+        ),
+        (
+            "Let them overlap by {need}, or measure again, so that no gap can show."
+            if offered
+            else "Measure again: no overlap hides that."
+        ),
+        {"overlap": (overlap, "mm"), "need": (need, "mm")},
+        field="wrap.overlap_mm",
+        fix=need if offered else None,
+    )
+
+
+def wrap_verdicts(wrap: Wrap, measured: Measured, frustum: Frustum) -> list[Verdict]:
     verdicts = []
-    top, bottom = 2 * math.pi * frustum.error_upper, 2 * math.pi * frustum.error_lower
-    sure = max(top, bottom)
     if wrap.extent == "full":
-        overlap = wrap.overlap_mm
-        if overlap >= 0:
-            need = 2 * sure
-            ok = overlap == 0 or overlap >= need
-            verdicts.append(
-                Verdict(
-                    "unwrap.seam",
-                    "unwrap",
-                    "look" if (overlap == 0 and sure > 0.5) or not ok else "ok",
-                    sure,
-                    0.5,
-                    "mm",
-                    (
-                        "The ends overlap by {overlap}, and are sure to ± {value}."
-                        if overlap
-                        else "The ends meet edge to edge, and are sure to ± {value}."
-                    ),
-                    "Let them overlap by {need}, or measure again, so that no gap can show.",
-                    {"overlap": (overlap, "mm"), "need": (math.ceil(need * 2) / 2, "mm")},
-                    field="wrap.overlap_mm",
-                    fix=math.ceil(need * 2) / 2,
-                )
-            )
-        else:
-            verdicts.append(
-                Verdict(
-                    "unwrap.seam",
-                    "unwrap",
-                    "ok",
-                    -overlap,
-                    None,
-                    "mm",
-                    "A gap of {value} is left between the ends.",
-                    field="wrap.overlap_mm",
-                )
-            )
-        verdicts += handle_verdicts(wrap, measured)
+        sure = 2 * math.pi * max(frustum.error_upper, frustum.error_lower)
+        narrow = min(frustum.radius_upper, frustum.radius_lower)
+        verdicts = [ends_verdict(wrap, sure, narrow), *handle_verdicts(wrap, measured)]
     drift = edge_drift(frustum)
     verdicts.append(
         Verdict(
@@ -271,7 +278,7 @@ def wrap_verdicts(blank: Blank, wrap: Wrap, measured: Measured, frustum: Frustum
     return verdicts
 
 
-def unwrap_exact(blank: Blank, wrap: Wrap, measured: Measured, film: Film) -> Template:
+def unwrap_exact(wrap: Wrap, measured: Measured, film: Film) -> Template:
     """Unroll a wall or a panel, exactly. Raises BadReading where the wrap cannot be."""
     thickness = taken_thickness(wrap, film)
     surface = surface_of(measured.body, thickness)
@@ -327,7 +334,7 @@ def unwrap_exact(blank: Blank, wrap: Wrap, measured: Measured, film: Film) -> Te
         if wrap.overlap_mm > 0:
             beyond = shapely.get_parts(difference(outline, band(surface, left, right, low, high)))
             overlap_part = max(beyond, key=lambda g: g.area)
-    verdicts = tuple(wrap_verdicts(blank, wrap, measured, frustum))
+    verdicts = tuple(wrap_verdicts(wrap, measured, frustum))
     return Template(
         surface,
         outline,

@@ -85,7 +85,7 @@ def unwrap(
         outline = laid_mesh.outline
         kept = flat_zones(blank.zones, outline)
         return _patch(laid_mesh, kept, free_area_of_outline(outline, margin, kept), limit, chosen, wrap)
-    return unwrap_exact(blank, wrap, measured, chosen)
+    return unwrap_exact(wrap, measured, chosen)
 
 
 def _dome(wrap: Wrap, measured: Measured, cap: Cap, limit: float | None, film: Film) -> Template:
