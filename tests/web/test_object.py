@@ -152,6 +152,7 @@ def test_drawing_and_object_change_places(placed: Page) -> None:
 
 def test_zoom_and_pan_come_back(placed: Page) -> None:
     drawing = placed.get_by_role("group", name=re.compile("^Artwork on the template"))
+    expect(placed.get_by_role("contentinfo")).to_contain_text("readable")
     whole = drawing.get_attribute("viewBox")
     placed.get_by_role("button", name="Look closer").click()
     box = drawing.bounding_box()
