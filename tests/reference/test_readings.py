@@ -72,8 +72,8 @@ def test_figures_of_a_tapered_cup_by_uncertainties() -> None:
     k = (r1 - r0) / slant
     low, high = 6.0, slant - 12.0
     area = 2 * math.pi * (r0 * (high - low) + k * (high**2 - low**2) / 2)
-    # An edge of curvature kappa laid with d kappa too much leaves it by n, n'' + kappa^2 n = d kappa: at the arc length s
-    # n = d kappa (1 - cos(kappa s)) / kappa^2. Here kappa = k / r, s = pi r.
+    # An edge of curvature kappa laid with d kappa too much leaves it by n, n'' + kappa^2 n = d kappa: at the arc
+    # length s n = d kappa (1 - cos(kappa s)) / kappa^2. Here kappa = k / r, s = pi r.
     drift = r1.n * (1 - math.cos(math.pi * k.n)) / k.n**2 * k
     for name, expected in (
         ("seam_top", 2 * math.pi * r1),
