@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 from typing import Any
 
 import cv2
@@ -17,7 +18,7 @@ from wimple_core.built import Build
 from wimple_core.job import load_job
 from wimple_core.layers.inspection import inspect, thin_places
 from wimple_core.layers.joints import JointPlaces, join, joint_places
-from wimple_core.layers.misregistration import Hand, gap_chance, openings
+from wimple_core.layers.misregistration import Hand, gap_chance, overlap_needed
 from wimple_core.pipeline import build
 
 SIGMA = 0.3
@@ -41,7 +42,7 @@ def chance(regions: list[Any], overlap: float, hand: Hand, far: float = 5.0, han
     found = colours(*regions)
     cut = join(found, "knocked_out", overlap)
     joints = joint_places([c.seen for c in found], cut, overlap, far)
-    return float((openings(joints, len(found), hand, overlap, hands) > overlap).mean())
+    return float((overlap_needed(joints, len(found), hand, hands) > 0).mean())
 
 
 @pytest.mark.parametrize("overlap", [0.3, 0.5, 0.7])
@@ -60,12 +61,21 @@ def test_the_turn_by_other_means() -> None:
     """A joint that runs upright 100 mm from the marks' middle opens by the shift and by the turn times its lever: a
     normal distribution of both variances together."""
     place = JointPlaces(
-        0, 1, np.column_stack([np.zeros(1), np.full(1, 100.0)]), np.array([[1.0, 0.0]]), np.array([0.7])
+        0,
+        1,
+        np.column_stack([np.zeros(1), np.full(1, 100.0)]),
+        np.array([[1.0, 0.0]]),
+        np.array([0.7]),
+        np.array([9.0]),
     )
     hand = Hand(SIGMA, (0.0, 0.0), 80.0)
-    got = float((openings([place], 2, hand, 0.7, 40_000) > 0.7).mean())
+    got = float((overlap_needed([place], 2, hand, 40_000) > 0).mean())
     spread = math.hypot(SIGMA, 100.0 * math.sqrt(2) * SIGMA / 80.0)
     assert got == pytest.approx(scipy.stats.norm(scale=spread).sf(0.7), abs=0.01)
+    needed = overlap_needed([place], 2, hand, 40_000)
+    assert np.quantile(needed, 0.95) == pytest.approx(scipy.stats.norm(scale=spread).ppf(0.95), rel=0.05)
+    narrow = overlap_needed([replace(place, room=np.array([0.7]))], 2, hand, 40_000)
+    assert (np.isinf(narrow) == (needed > 0)).all()
 
 
 def test_five_layers_of_200_mm_are_more_likely_than_not() -> None:

@@ -6,6 +6,7 @@ import math
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
 from ..job.blanks import Blank, RoundBlank
@@ -84,11 +85,21 @@ def _to_zones(d: PlacedDrawing, template: Template) -> float:
     return min(away, default=math.inf)
 
 
+def _share_that_fits(centre: float, span: tuple[float, float], low: float, high: float) -> float | None:
+    """By how much what spans that, about its centre, must shrink to lie between `low` and `high`; None where there is
+    room for it as large as it is. As large as fits where it stands; where it stands outside, as large as fits at all.
+    """
+    if span[1] - span[0] <= high - low:
+        return None
+    there = min((high - centre) / (span[1] - centre), (centre - low) / (centre - span[0]))
+    return there if there > 0.1 else (high - low) / (span[1] - span[0])
+
+
 def _keep_out(i: int, d: PlacedDrawing, blank: Blank, template: Template) -> Verdict:
     free, surface = template.limits, template.surface
     below, above = free.low - d.span_s[0], d.span_s[1] - free.high
     out = max(below, above)
-    round_out, shift = -math.inf, 0.0
+    round_out, shift, across = -math.inf, 0.0, None
     if not free.all_round or not surface.closed:
         per = surface.scale_at(d.s_c)
         a0, a1 = d.span_a
@@ -96,6 +107,7 @@ def _keep_out(i: int, d: PlacedDrawing, blank: Blank, template: Template) -> Ver
             middle = (free.left + free.right) / 2
             turns = on_turn((a0 + a1) / 2, middle) - (a0 + a1) / 2
             a0, a1 = a0 + turns, a1 + turns
+        across = _share_that_fits((a0 + a1) / 2, (a0, a1), free.left, free.right)
         left_out, right_out = (free.left - a0) * per, (a1 - free.right) * per
         round_out = max(left_out, right_out)
         shift = left_out if left_out > right_out else -right_out
@@ -114,14 +126,11 @@ def _keep_out(i: int, d: PlacedDrawing, blank: Blank, template: Template) -> Ver
             figures=names,
         )
     if out >= round_out:
-        tall = d.span_s[1] - d.span_s[0]
         where = "lip band" if above > below else "base band"
         if not isinstance(blank, RoundBlank):
             where = "margin"
-        if tall > free.high - free.low:
-            # As large as fits where it stands; where it stands outside, as large as fits at all.
-            there = min((free.high - d.s_c) / (d.span_s[1] - d.s_c), (d.s_c - free.low) / (d.s_c - d.span_s[0]))
-            share = there if there > 0.1 else (free.high - free.low) / tall
+        share = _share_that_fits(d.s_c, d.span_s, free.low, free.high)
+        if share is not None:
             return Verdict(
                 "artwork.keep_out",
                 "artwork",
@@ -150,20 +159,11 @@ def _keep_out(i: int, d: PlacedDrawing, blank: Blank, template: Template) -> Ver
             fix=round(d.s_c + move + math.copysign(0.1, move), 2),
         )
     if surface.closed:
-        fix = math.degrees(d.a_c + shift / surface.scale_at(d.s_c))
-        return Verdict(
-            "artwork.keep_out",
-            "artwork",
-            "stop",
-            round_out,
-            0.0,
-            "mm",
-            "“" + _plain(d.file) + "” runs {value} into the handle.",
-            "Move it clear, or make it smaller.",
-            names,
-            field=f"{field}.centre_deg",
-            fix=round(fix + math.copysign(0.2, shift), 1),
-        )
+        fix = round(math.degrees(d.a_c + shift / surface.scale_at(d.s_c)) + math.copysign(0.2, shift), 1)
+        into, mends = "into the handle", "centre_deg"
+    else:
+        fix = round(d.a_c + shift + math.copysign(0.1, shift), 2)
+        into, mends = "over the side of the panel", "across_mm"
     return Verdict(
         "artwork.keep_out",
         "artwork",
@@ -171,11 +171,11 @@ def _keep_out(i: int, d: PlacedDrawing, blank: Blank, template: Template) -> Ver
         round_out,
         0.0,
         "mm",
-        "“" + _plain(d.file) + "” runs {value} over the side of the panel.",
-        "Move it, or make it smaller.",
+        "“" + _plain(d.file) + f"” runs {{value}} {into}.",
+        "Move it, or make it smaller." if across is None else "Make it smaller: it is wider than what is free.",
         names,
-        field=f"{field}.across_mm",
-        fix=round(d.a_c + shift, 1),
+        field=f"{field}.{mends}" if across is None else f"{field}.width_mm",
+        fix=fix if across is None else math.floor(d.width * across * 0.96 * 10) / 10,
     )
 
 
@@ -238,6 +238,22 @@ def _zone_verdicts(i: int, d: PlacedDrawing, template: Template) -> list[Verdict
     return out
 
 
+LEAST_SHARE = 0.05
+"""A drawing is not asked to shrink to less than that for its film's sake: it had better go elsewhere."""
+
+
+def _share_clear_of(cover: BaseGeometry, points: NDArray[np.float64]) -> float | None:
+    """How small a drawing must become, about its middle, to leave those points (n, 2) out; None where it cannot."""
+    hull = shapely.convex_hull(cover)
+    x0, y0, x1, y1 = cover.bounds
+    middle = np.array([(x0 + x1) / 2, (y0 + y1) / 2])
+    for share in np.geomspace(0.96, LEAST_SHARE, 60):
+        # Under a drawing so much smaller lies what, so much further out, would lie under it as it is.
+        if not shapely.contains_xy(hull, *(middle + (points - middle) / share).T).any():
+            return 0.97 * float(share)
+    return None
+
+
 def _strain_verdicts(i: int, d: PlacedDrawing, template: Template) -> list[Verdict]:
     """What the film suffers under one drawing, where the surface is curved twice."""
     strain = template.strain
@@ -267,8 +283,8 @@ def _strain_verdicts(i: int, d: PlacedDrawing, template: Template) -> list[Verdi
                 places=place,
             )
         ]
-    # Strain grows with the square of the size (Gauss), so the safe size is known well enough to offer.
-    fix = math.floor(d.width * math.sqrt(limit / worst) * 10) / 10
+    too_much = middle[under & (100 * strain.severity > limit)]
+    share = _share_clear_of(cover, too_much)
     return [
         Verdict(
             "artwork.strain",
@@ -278,9 +294,11 @@ def _strain_verdicts(i: int, d: PlacedDrawing, template: Template) -> list[Verdi
             limit,
             "%",
             "Under “" + _plain(d.file) + "” the film changes length by {value}; it takes {limit}.",
-            "Make it smaller, slit it, or take a film that gives.",
-            field=f"drawings.{i}.placement.width_mm",
-            fix=fix,
+            "Make it smaller, slit it, or take a film that gives."
+            if share
+            else "Move it where the film stays calmer, slit it, or take a film that gives.",
+            field=f"drawings.{i}.placement.width_mm" if share else f"drawings.{i}.placement.up_mm",
+            fix=math.floor(d.width * share * 10) / 10 if share else None,
             places=place,
         )
     ]

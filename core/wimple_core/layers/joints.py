@@ -51,13 +51,15 @@ def join(colours: tuple[ColourRegion, ...], joint: Joint, overlap: float) -> lis
 @dataclass(frozen=True, eq=False)
 class JointPlaces:
     """Places along the joint between two layers, `lower` under `upper`: `at` (n, 2) mm on it and `toward` (n, 2), the
-    unit vector into the upper one; `reach` (n,) mm by which the lower film goes on beneath, as far as was looked."""
+    unit vector into the upper one; `reach` (n,) mm by which the lower film goes on beneath, and `room` (n,) mm by which
+    it could, since the upper one goes on above; both as far as was looked."""
 
     lower: int
     upper: int
     at: Array
     toward: Array
     reach: Array
+    room: Array
 
 
 def _edges(region: BaseGeometry) -> tuple[Array, Array]:
@@ -72,6 +74,18 @@ def _edges(region: BaseGeometry) -> tuple[Array, Array]:
     along = along[long] / length[long, None]
     middles = (a[long] + b[long]) / 2
     return middles, np.column_stack([along[:, 1], -along[:, 0]])
+
+
+def _goes_on(at: Array, toward: Array, region: BaseGeometry, steps: Array) -> Array:
+    """From each place how many of the `steps`, mm, lie within the region one after the other."""
+    far = np.zeros(len(at))
+    going = np.ones(len(at), dtype=bool)
+    for step in steps:
+        # A hair short of the whole step: chords stay inside the curve they stand for.
+        p = at + 0.98 * step * toward
+        going &= shapely.contains_xy(region, p[:, 0], p[:, 1])
+        far[going] = step
+    return far
 
 
 def joint_places(
@@ -98,12 +112,6 @@ def joint_places(
             if not here.any():
                 continue
             at, toward = middles[here], outward[here]
-            reach = np.zeros(len(at))
-            going = np.ones(len(at), dtype=bool)
-            for step in steps:
-                # A hair short of the whole step: chords stay inside the curve they stand for.
-                p = at + 0.98 * step * toward
-                going &= shapely.contains_xy(regions[low], p[:, 0], p[:, 1])
-                reach[going] = step
-            out.append(JointPlaces(low, high, at, toward, reach))
+            reach, room = (_goes_on(at, toward, region, steps) for region in (regions[low], seen[high]))
+            out.append(JointPlaces(low, high, at, toward, reach, np.maximum(reach, room)))
     return out

@@ -40,7 +40,7 @@ def overlap_for(chance: float, accuracy: float) -> float:
     return accuracy * math.sqrt(-2 * math.log(chance))
 
 
-def _extremes(joint: JointPlaces) -> NDArray[np.int64]:
+def _telling(joint: JointPlaces) -> NDArray[np.int64]:
     """Of the places of a joint those that tell most: evenly along it, and its outermost ones."""
     n = len(joint.at)
     if n <= PLACES_OF_ONE_JOINT:
@@ -52,29 +52,29 @@ def _extremes(joint: JointPlaces) -> NDArray[np.int64]:
     return np.unique(np.concatenate([even, outermost, facing]))
 
 
-def openings(
-    joints: list[JointPlaces], layers: int, hand: Hand, overlap: float, hands: int = HANDS, seed: int = 7
+def overlap_needed(
+    joints: list[JointPlaces], layers: int, hand: Hand, hands: int = HANDS, seed: int = 7
 ) -> NDArray[np.float64]:
-    """For each simulated lay-up (hands,) by how many mm the worst joint of the job opens, before any overlap.
+    """For each simulated lay-up (hands,) the overlap in mm that would have hidden all its gaps: 0 where none shows,
+    infinite where one shows at a place with no room for more.
 
     Every film but the first is laid against the same marks, which came with the first; two films laid so miss each
-    other by both errors. A joint opens by as much as the upper film goes away from the lower one, square to it. What a
-    joint lacks of the `overlap` (mm) counts as opened, what it has beyond that as closed: a gap shows where the opening
-    is more than `overlap`.
+    other by both errors. A joint opens by as much as the upper film goes away from the lower one, square to it, and
+    shows a gap where that is more than the lower film reaches beneath.
     """
     rng = np.random.default_rng(seed)
     shift = rng.normal(0.0, hand.accuracy, (hands, layers, 2))
     turn = rng.normal(0.0, hand.turn, (hands, layers))
     shift[:, 0], turn[:, 0] = 0.0, 0.0
-    worst = np.full(hands, -math.inf)
+    needed = np.zeros(hands)
     for joint in joints:
-        pick = _extremes(joint)
+        pick = _telling(joint)
         at, toward = joint.at[pick] - hand.middle, joint.toward[pick]
-        lacks = overlap - joint.reach[pick]
         moved = shift[:, joint.upper] - shift[:, joint.lower]
         turned = turn[:, joint.upper] - turn[:, joint.lower]
         # A turn by d moves a place (x, y) by d (-y, x).
         lever = toward[:, 1] * at[:, 0] - toward[:, 0] * at[:, 1]
-        away = moved @ toward.T + turned[:, None] * lever + lacks
-        worst = np.maximum(worst, away.max(axis=1))
-    return worst
+        away = moved @ toward.T + turned[:, None] * lever
+        hidden = np.where(away <= joint.room[pick], away, math.inf)
+        needed = np.maximum(needed, np.where(away > joint.reach[pick], hidden, 0.0).max(axis=1))
+    return needed

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import replace
 from typing import TYPE_CHECKING, Literal
 
 import numpy as np
@@ -16,7 +15,7 @@ from ..job.document import LayerPlan
 from ..verdict import Verdict
 from .colours import contrast_ratio
 from .joints import JointPlaces
-from .misregistration import Hand, openings
+from .misregistration import Hand, overlap_needed
 
 if TYPE_CHECKING:
     from .layers import Layer
@@ -142,11 +141,11 @@ def joint_verdicts(
                 places=tuple((float(x), float(y)) for x, y in places),
             )
         )
-    chance = float((openings(joints, len(names), hand, asked) > asked).mean())
+    needed = overlap_needed(joints, len(names), hand)
+    chance = float((needed > 0).mean())
+    enough = float(np.quantile(needed, 1 - SHOWN_GAPS, method="higher"))
     # More overlap helps where what lies above has room for it; where that is narrow, only the drawing does.
-    roomy = [replace(j, reach=np.maximum(j.reach, asked)) for j in joints]
-    wide = openings(roomy, len(names), hand, asked)
-    need = max(0.0, math.ceil(float(np.quantile(wide, 1 - SHOWN_GAPS)) * 10) / 10)
+    need = math.ceil(enough * 10) / 10 if math.isfinite(enough) else asked
     helps = need > asked
     count = len(joints)
     of = f"one of its {count} joints" if count > 1 else "its joint"
