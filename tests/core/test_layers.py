@@ -281,3 +281,27 @@ def test_tiles_cover_the_template() -> None:
     assert len(pdf) == columns * rows
     names = [p.get_textpage().get_text_range() for p in pdf]
     assert "sheet A1 of" in names[0] and f"sheet {chr(64 + rows)}{columns} of {len(pdf)}" in names[-1]
+
+
+@pytest.mark.parametrize(
+    ("body", "hardly"),
+    [
+        ('<rect width="60" height="40" fill="#fefefe"/>', True),
+        # All round another film: nobody sees it against the blank.
+        (
+            '<rect width="60" height="40" fill="#101010"/><rect x="20" y="10" width="9" height="9" fill="#fefefe"/>',
+            False,
+        ),
+        # Two of three dots lie on other film, the third on the blank.
+        (
+            '<rect width="60" height="40" fill="#101010"/><circle cx="15" cy="20" r="4" fill="#fefefe"/>'
+            '<circle cx="40" cy="20" r="4" fill="#fefefe"/><circle cx="75" cy="20" r="4" fill="#fefefe"/>',
+            True,
+        ),
+        ('<rect width="60" height="40" fill="#101010"/>', False),
+    ],
+)
+def test_what_hardly_shows_is_said_where_it_lies_on_the_blank(body: str, hardly: bool) -> None:
+    """The cup is white."""
+    verdicts = build(job(), {"a.svg": svg(body)}, "layers").verdicts
+    assert any(v.code == "layers.contrast" and v.level == "look" for v in verdicts) is hardly

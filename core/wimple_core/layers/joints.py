@@ -62,8 +62,9 @@ class JointPlaces:
     room: Array
 
 
-def _edges(region: BaseGeometry) -> tuple[Array, Array]:
-    """Middles (n, 2) of the stretches of a region's edge, and the unit vectors (n, 2) that point out of it."""
+def edges(region: BaseGeometry) -> tuple[Array, Array, Array]:
+    """Middles (n, 2) of the stretches of a region's edge, the unit vectors (n, 2) that point out of it, and how long
+    each stretch is (n,) mm."""
     parts = shapely.get_parts(shapely.orient_polygons(region))
     points, ring = shapely.get_coordinates(shapely.segmentize(shapely.get_rings(parts), EVERY_MM), return_index=True)
     same = ring[1:] == ring[:-1]
@@ -73,7 +74,7 @@ def _edges(region: BaseGeometry) -> tuple[Array, Array]:
     long = length > 0.02
     along = along[long] / length[long, None]
     middles = (a[long] + b[long]) / 2
-    return middles, np.column_stack([along[:, 1], -along[:, 0]])
+    return middles, np.column_stack([along[:, 1], -along[:, 0]]), length[long]
 
 
 def _goes_on(at: Array, toward: Array, region: BaseGeometry, steps: Array) -> Array:
@@ -102,7 +103,7 @@ def joint_places(
     for low in range(len(seen) - 1):
         if seen[low].is_empty:
             continue
-        middles, outward = _edges(seen[low])
+        middles, outward, _ = edges(seen[low])
         if len(middles) > MOST_SAMPLES:
             pick = np.linspace(0, len(middles) - 1, MOST_SAMPLES).astype(int)
             middles, outward = middles[pick], outward[pick]

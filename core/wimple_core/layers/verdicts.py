@@ -14,7 +14,7 @@ from ..job.blanks import Blank
 from ..job.document import LayerPlan
 from ..verdict import Verdict
 from .colours import contrast_ratio
-from .joints import JointPlaces
+from .joints import JointPlaces, edges
 from .misregistration import Hand, overlap_needed
 
 if TYPE_CHECKING:
@@ -99,16 +99,9 @@ def _contrast_verdict(i: int, layer: Layer, blank: Blank) -> Verdict:
 
 def _borders_blank(layer: Layer, covered: BaseGeometry) -> bool:
     """Does a fair part of what is seen of the layer lie next to the bare blank? `covered` is what all layers cover."""
-    parts = shapely.get_parts(layer.seen)
-    rings = shapely.segmentize(shapely.get_rings(shapely.orient_polygons(parts)), 1.0)
-    points, ring = shapely.get_coordinates(rings, return_index=True)
-    same = ring[1:] == ring[:-1]
-    a, b = points[:-1][same], points[1:][same]
-    along = b - a
-    length = np.hypot(along[:, 0], along[:, 1])
-    out = (a + b) / 2 + BESIDE_MM * np.column_stack([along[:, 1], -along[:, 0]]) / np.maximum(length, 1e-12)[:, None]
+    middles, outward, length = edges(layer.seen)
     shapely.prepare(covered)
-    bare = ~shapely.contains_xy(covered, out[:, 0], out[:, 1])
+    bare = ~shapely.contains_xy(covered, *(middles + BESIDE_MM * outward).T)
     return bool((length * bare).sum() > 0.05 * length.sum())
 
 
