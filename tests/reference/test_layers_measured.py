@@ -17,7 +17,7 @@ from wimple_core.artwork import ColourRegion
 from wimple_core.built import Build
 from wimple_core.job import load_job
 from wimple_core.layers.inspection import inspect, thin_places
-from wimple_core.layers.joints import JointPlaces, join, joint_places
+from wimple_core.layers.joints import JointPlaces, edges, join, joint_places
 from wimple_core.layers.misregistration import Hand, gap_chance, overlap_needed
 from wimple_core.pipeline import build
 
@@ -227,3 +227,31 @@ def test_dots_are_small_in_every_direction(turn: float) -> None:
     both = [affinity.rotate(shapely.box(x, 0, x + a, a), turn, origin=(0, 0)) for x, a in ((0, 1.9), (10, 1.3))]
     found = inspect(shapely.MultiPolygon(both), 1.0, 2.0)
     assert len(found.dots) == 1 and found.smallest_dot_mm == pytest.approx(1.3 * math.sqrt(2), rel=1e-6)
+
+
+def test_edges_are_as_long_as_the_outline_and_point_out_of_it() -> None:
+    region = shapely.union_all([shapely.box(0, 0, 10, 10) - shapely.box(4, 4, 6, 6), shapely.box(50, 0, 60, 7)])
+    middles, outward, length = edges(region)
+    assert length.sum() == pytest.approx(region.length)
+    assert not shapely.contains_xy(region, *(middles + 1e-3 * outward).T).any()
+    assert shapely.contains_xy(region, *(middles - 1e-3 * outward).T).all()
+
+
+def test_room_beneath_is_told_from_reach() -> None:
+    """A film that reaches 0.5 mm under its neighbour has room up to the blank beyond that one."""
+    for wide, room in ((30.0, 5.0), (1.0, 1.0)):
+        found = colours(shapely.box(0, 0, 20, 30), shapely.box(20, 0, 20 + wide, 30))
+        place = joint_places([c.seen for c in found], join(found, "knocked_out", 0.5), 0.5, 5.0)[0]
+        assert np.median(place.reach) == pytest.approx(0.5) and np.median(place.room) == pytest.approx(room, abs=0.6)
+
+
+def test_the_overlap_offered_hides_the_gaps() -> None:
+    body = '<rect width="60" height="60" fill="#1c3d7a"/><circle cx="30" cy="30" r="18" fill="#b98a2f"/>'
+    for asked in (0.1, 0.4):
+        said = next(
+            v for v in built(body, joint="knocked_out", overlap_mm=asked).verdicts if v.code == "layers.overlap"
+        )
+        assert said.level == "look" and isinstance(said.fix, float) and said.fix > asked
+        for offered, level in ((said.fix, "ok"), (said.fix - 0.11, "look")):
+            again = built(body, joint="knocked_out", overlap_mm=offered)
+            assert next(v for v in again.verdicts if v.code == "layers.overlap").level == level
