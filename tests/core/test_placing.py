@@ -107,3 +107,28 @@ def test_a_drawing_goes_first_where_it_is_seen() -> None:
     assert first_placement(area, True, 200, 10).width_mm == 54 and first_placement(area, True, 100, 100).width_mm == 36
     flat = first_placement(FreeArea(-50, 30, 0, 40), False, 500, 100)
     assert (flat.across_mm, flat.up_mm, flat.width_mm) == (-10, 20, 72)
+
+
+@pytest.mark.parametrize(
+    ("placement", "largest"),
+    [
+        # 7 : 4 drawn, in 300 x 200: as large as fits where it stands ...
+        ({"width_mm": 500, "up_mm": 100}, 300.0),
+        ({"width_mm": 500, "up_mm": 100, "across_mm": 50}, 200.0),
+        ({"width_mm": 320, "up_mm": 100, "across_mm": -20}, 260.0),
+        ({"width_mm": 240, "up_mm": 90, "turn_deg": 90}, 180.0),
+        # ... and where it stands outside, as large as fits at all.
+        ({"width_mm": 210, "up_mm": 5, "turn_deg": 90}, 200.0),
+    ],
+)
+def test_what_is_too_large_is_offered_the_size_that_fits_there(placement: dict[str, Any], largest: float) -> None:
+    width = placement["width_mm"]
+    for _ in range(3):
+        bad = next(
+            v for v in placed(PANEL, **{**placement, "width_mm": width}).verdicts if v.code == "artwork.keep_out"
+        )
+        if bad.level == "ok":
+            break
+        assert bad.field == "drawings.0.placement.width_mm" and isinstance(bad.fix, float)
+        width = bad.fix
+    assert bad.level == "ok" and 0.9 * largest < width <= largest
