@@ -129,53 +129,33 @@ def _keep_out(i: int, d: PlacedDrawing, blank: Blank, template: Template) -> Ver
         where = "lip band" if above > below else "base band"
         if not isinstance(blank, RoundBlank):
             where = "margin"
-        share = _share_that_fits(d.s_c, d.span_s, free.low, free.high)
-        if share is not None:
-            return Verdict(
-                "artwork.keep_out",
-                "artwork",
-                "stop",
-                out,
-                0.0,
-                "mm",
-                "“" + _plain(d.file) + f"” is {{tall}} tall, and {{room}} is free: it runs {{value}} into the {where}.",
-                "Make it smaller.",
-                names,
-                field=f"{field}.width_mm",
-                fix=math.floor(d.width * share * 0.96 * 10) / 10,
-            )
+        share, by = _share_that_fits(d.s_c, d.span_s, free.low, free.high), out
+        tall = "is {tall} tall, and {room} is free: it " if share is not None else ""
+        runs = f"{tall}runs {{value}} into the {where}."
         move = below if below > above else -above
-        return Verdict(
-            "artwork.keep_out",
-            "artwork",
-            "stop",
-            out,
-            0.0,
-            "mm",
-            "“" + _plain(d.file) + f"” runs {{value}} into the {where}.",
-            "Move it clear.",
-            names,
-            field=f"{field}.up_mm",
-            fix=round(d.s_c + move + math.copysign(0.1, move), 2),
-        )
-    if surface.closed:
-        fix = round(math.degrees(d.a_c + shift / surface.scale_at(d.s_c)) + math.copysign(0.2, shift), 1)
-        into, mends = "into the handle", "centre_deg"
+        mends, there, remedy = "up_mm", round(d.s_c + move + math.copysign(0.1, move), 2), "Move it clear."
+    elif surface.closed:
+        share, by, runs = across, round_out, "runs {value} into the handle."
+        there = round(math.degrees(d.a_c + shift / surface.scale_at(d.s_c)) + math.copysign(0.2, shift), 1)
+        mends, remedy = "centre_deg", "Move it, or make it smaller."
     else:
-        fix = round(d.a_c + shift + math.copysign(0.1, shift), 2)
-        into, mends = "over the side of the panel", "across_mm"
+        share, by, runs = across, round_out, "runs {value} over the side of the panel."
+        there = round(d.a_c + shift + math.copysign(0.1, shift), 2)
+        mends, remedy = "across_mm", "Move it, or make it smaller."
+    if share is not None:
+        mends, there, remedy = "width_mm", math.floor(d.width * share * 0.96 * 10) / 10, "Make it smaller."
     return Verdict(
         "artwork.keep_out",
         "artwork",
         "stop",
-        round_out,
+        by,
         0.0,
         "mm",
-        "“" + _plain(d.file) + f"” runs {{value}} {into}.",
-        "Move it, or make it smaller." if across is None else "Make it smaller: it is wider than what is free.",
+        f"“{_plain(d.file)}” {runs}",
+        remedy,
         names,
-        field=f"{field}.{mends}" if across is None else f"{field}.width_mm",
-        fix=fix if across is None else math.floor(d.width * across * 0.96 * 10) / 10,
+        field=f"{field}.{mends}",
+        fix=there,
     )
 
 
