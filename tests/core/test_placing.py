@@ -130,3 +130,10 @@ def test_what_is_too_large_is_offered_the_size_that_fits_there(placement: dict[s
         assert bad.field == "drawings.0.placement.width_mm" and isinstance(bad.fix, float)
         width = bad.fix
     assert bad.level == "ok" and 0.9 * largest < width <= largest
+
+
+@pytest.mark.parametrize(("up", "across", "by"), [(100, 145, 15.0), (5, 0, 80 / 7 - 5), (5, 132, 80 / 7 - 5)])
+def test_how_far_it_runs_over_is_the_worse_of_both_ways(up: float, across: float, by: float) -> None:
+    """40 x 22.86 laid on 300 x 200: over the side by x + 20 - 150, over the lower edge by 11.43 - y."""
+    found = placed(PANEL, width_mm=40, up_mm=up, across_mm=across).verdicts
+    assert next(v for v in found if v.code == "artwork.keep_out").value == pytest.approx(by, abs=0.01)
