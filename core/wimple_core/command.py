@@ -16,7 +16,7 @@ from typing import Any
 from .errors import BadDocument, BadReading, WimpleError
 from .export import all_files
 from .job import Job, load_job
-from .job.files import files_of
+from .measure import files_of
 from .pipeline import build
 from .units import parse_length
 
@@ -38,7 +38,13 @@ def panel_job(name: str, panel: str, width: str) -> dict[str, Any]:
             "width": {"reads": "width", "instrument": "ruler", "readings": [w]},
             "height": {"reads": "height", "instrument": "ruler", "readings": [h]},
         },
-        "drawings": [{"file": name, "placement": {"width_mm": parse_length(width, field="--width"), "up_mm": h / 2}}],
+        "elements": [
+            {
+                "id": "e1",
+                "source": {"kind": "file", "file": name},
+                "placements": [{"width_mm": parse_length(width, field="--width"), "up_mm": h / 2}],
+            }
+        ],
     }
 
 
@@ -62,7 +68,7 @@ def read_job(path: Path) -> tuple[Job, dict[str, bytes]]:
         ) from None
     job = load_job(raw)
     drawings = {}
-    for name in dict.fromkeys([*(d.file for d in job.drawings), *files_of(job.blank)]):
+    for name in dict.fromkeys([*job.drawings, *files_of(job.blank)]):
         for place in (path.parent / "drawings" / name, path.parent / name):
             if place.is_file():
                 drawings[name] = place.read_bytes()

@@ -101,10 +101,10 @@ class BadDrawing(WimpleError):
     code = "bad_drawing"
 
 
-class NotFlattened(WimpleError):
-    """A large patch of a mesh that waits to be flattened, which takes a while."""
+class NotMade(WimpleError):
+    """Something that takes a while, and waits to be made."""
 
-    code = "not_flattened"
+    code = "not_made"
 
 
 class DoesNotFit(WimpleError):

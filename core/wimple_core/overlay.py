@@ -116,9 +116,11 @@ def mended(region: BaseGeometry, grid: float = GRID_MM) -> tuple[BaseGeometry, f
 
 @dataclass(frozen=True, eq=False)
 class Arrangement:
-    """Faces (m,) of the edges of several regions together, and which face lies in which region, as pairs (n,) each."""
+    """Faces (m,) of the edges of several regions together with a point inside each, and which face lies in which
+    region, as pairs (n,) each."""
 
     faces: NDArray[np.object_]
+    inside: NDArray[np.object_]
     face: NDArray[np.int64]
     region: NDArray[np.int64]
 
@@ -155,10 +157,11 @@ def arrange(regions: Sequence[BaseGeometry] | NDArray[np.object_], grid: float =
     faces = faces_of(shapely.get_parts(shapely.boundary(every)), grid)
     if not len(faces):
         none = np.empty(0, dtype=np.int64)
-        return Arrangement(faces, none, none)
+        return Arrangement(faces, faces, none, none)
     shapely.prepare(every)
-    region, face = STRtree(shapely.point_on_surface(faces)).query(every, predicate="contains")
-    return Arrangement(faces, face.astype(np.int64), region.astype(np.int64))
+    inside = np.asarray(shapely.point_on_surface(faces), dtype=object)
+    region, face = STRtree(inside).query(every, predicate="contains")
+    return Arrangement(faces, inside, face.astype(np.int64), region.astype(np.int64))
 
 
 def _or_by_faces(

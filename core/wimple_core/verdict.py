@@ -41,6 +41,22 @@ class Verdict:
     fix: float | str | bool | None = None
     fixes: Mapping[str, object] = dataclasses.field(default_factory=dict)
     places: tuple[tuple[float, float], ...] = ()
+    subject: str = ""
+    """What it is about, by the name a maker gave it: a drawing, a layer, a zone; empty for the job as a whole."""
+
+    def within(self, path: str, subject: str = "") -> Verdict:
+        """The same as seen from further out: its fields below `path`, but for those of the whole job, which have a
+        stroke before them; its subject, where it had none."""
+
+        def below(field: str) -> str:
+            return field[1:] if field.startswith("/") else f"{path}.{field}" if field else field
+
+        return dataclasses.replace(
+            self,
+            field=below(self.field),
+            fixes={below(name): value for name, value in self.fixes.items()},
+            subject=self.subject or subject,
+        )
 
     def carried(self) -> str:
         """The verdict in words whose figures are still to be written out (`figures.worded`)."""

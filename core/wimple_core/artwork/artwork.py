@@ -10,6 +10,7 @@ from shapely import STRtree
 from shapely.geometry.base import BaseGeometry
 
 from ..overlay import Arrangement, arrange, dissolved, without_slivers
+from .pieces import least_in_each, lower_corners, told_apart
 
 SLIVER = 2.0
 """What is narrower than this many tolerances is where two flattened curves that should be one lie beside each other."""
@@ -29,10 +30,11 @@ class Note:
 
 @dataclass(frozen=True)
 class Paint:
-    """One painted region, mm, y up."""
+    """One painted region, mm, y up; `name` tells what painted it, however finely it was read."""
 
     region: BaseGeometry
     colour: str
+    name: str = ""
 
 
 @dataclass(frozen=True)
@@ -58,11 +60,22 @@ class Artwork:
 
 @dataclass(frozen=True)
 class ColourRegion:
-    """All of one colour: `seen` what shows of it, `painted` all that was painted, under others too (mm, y up)."""
+    """All of one colour: `seen` what shows of it, `painted` all that was painted, under others too (mm, y up); `names`
+    of the pieces seen, in the order of their parts."""
 
     colour: str
     seen: BaseGeometry
     painted: BaseGeometry
+    names: tuple[str, ...] = ()
+
+    @property
+    def pieces(self) -> tuple[np.ndarray, tuple[str, ...]]:
+        """The pieces seen (n,) and their names; pieces nobody named are counted."""
+        parts = shapely.get_parts(self.seen)
+        parts = parts[~shapely.is_empty(parts)]
+        if len(self.names) == len(parts):
+            return parts, self.names
+        return parts, tuple(str(n) for n in range(1, len(parts) + 1))
 
 
 def _drawn_small(found: Arrangement, paints: tuple[Paint, ...], width: float, area: float) -> np.ndarray:
@@ -96,7 +109,8 @@ def separate(paints: tuple[Paint, ...], tolerance: float = 0.01) -> tuple[Colour
     label = np.where(top >= 0, colour_of[np.maximum(top, 0)], -1)
     width, area = SLIVER * tolerance, (SMALL * tolerance) ** 2
     label = without_slivers(found, label, _drawn_small(found, paints, width, area), width, area)
-    return _stacked(found, label, names, colour_of[found.region])
+    origin = np.where((top >= 0) & (colour_of[np.maximum(top, 0)] == label), top, -1)
+    return _stacked(found, label, names, colour_of[found.region], origin, [p.name for p in paints], ".")
 
 
 def lay_over(stack: list[tuple[ColourRegion, ...]], tolerance: float = 0.01) -> tuple[ColourRegion, ...]:
@@ -116,12 +130,32 @@ def lay_over(stack: list[tuple[ColourRegion, ...]], tolerance: float = 0.01) -> 
     width, area = SLIVER * tolerance, (SMALL * tolerance) ** 2
     paints = tuple(Paint(c.seen, c.colour) for c in every)
     label = without_slivers(found, label, _drawn_small(found, paints, width, area), width, area)
-    return _stacked(found, label, names, number[found.region % n])
+    parts: list[np.ndarray] = []
+    called: list[str] = []
+    of: list[int] = []
+    for i, c in enumerate(every):
+        some, theirs = c.pieces
+        parts.append(some)
+        called += theirs
+        of += [i] * len(some)
+    origin = np.full(len(found.faces), -1)
+    face, part = shapely.STRtree(np.concatenate(parts)).query(found.inside, predicate="within")
+    mine = (np.array(of)[part] == top[face]) & (number[np.maximum(top[face], 0)] == label[face])
+    origin[face[mine]] = part[mine]
+    return _stacked(found, label, names, number[found.region % n], origin, called, ":")
 
 
-def _stacked(found: Arrangement, label: np.ndarray, names: list[str], painted: np.ndarray) -> tuple[ColourRegion, ...]:
+def _stacked(
+    found: Arrangement,
+    label: np.ndarray,
+    names: list[str],
+    painted: np.ndarray,
+    origin: np.ndarray,
+    called: list[str],
+    sign: str,
+) -> tuple[ColourRegion, ...]:
     """Colours from below: `label` (m,) the colour each face shows, `painted` the colour painted there by each pair of
-    the arrangement."""
+    the arrangement; `origin` (m,) which of those `called` so each face is of, -1 where that is not known."""
     shown = label[found.face] >= 0
     over = np.zeros((len(names), len(names)))
     pairs = np.unique(np.column_stack([label[found.face][shown], painted[shown], found.face[shown]]), axis=0)
@@ -132,7 +166,12 @@ def _stacked(found: Arrangement, label: np.ndarray, names: list[str], painted: n
     for n in _bottom_up(over):
         mine = label == n
         if mine.any():
-            out.append(ColourRegion(names[n], dissolved(found.faces[mine]), dissolved(found.faces[mine | lies_in[n]])))
+            seen = dissolved(found.faces[mine])
+            parts = shapely.get_parts(seen)
+            known = mine & (origin >= 0)
+            least = least_in_each(parts, found.inside[known], origin[known])
+            theirs = told_apart([called[i] if i >= 0 else "?" for i in least.tolist()], lower_corners(parts), sign)
+            out.append(ColourRegion(names[n], seen, dissolved(found.faces[mine | lies_in[n]]), theirs))
     return tuple(out)
 
 

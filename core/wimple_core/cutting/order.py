@@ -7,53 +7,105 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 from numpy.typing import NDArray
-from shapely.geometry.base import BaseGeometry
+from scipy.spatial import cKDTree
+
+from ..cuts import ROLES, Cuts
 
 Array = NDArray[np.float64]
 
 
 @dataclass(frozen=True)
 class Contour:
-    """A closed contour: points (n, 2) mm, the first not repeated; `depth` how many contours lie round it."""
+    """A path to cut: points (n, 2) mm, of a closed one the first not repeated; `depth` how many contours lie round
+    it, `role` what it is in `cuts.ROLES`."""
 
     points: Array
     depth: int
+    role: int = 0
+    closed: bool = True
 
 
-def contours_of(region: BaseGeometry) -> list[Contour]:
-    """The contours of a region: outer edges at even depth, holes at odd depth."""
-    out: list[Contour] = []
-    polygons = shapely.get_parts(region)
-    polygons = polygons[~shapely.is_empty(polygons)]
-    if not len(polygons):
-        return out
-    tree = shapely.STRtree(shapely.polygons(shapely.get_exterior_ring(polygons)))
-    inner, outer = tree.query(shapely.point_on_surface(polygons), predicate="within")
-    depth = 2 * (np.bincount(inner, minlength=len(polygons)) - 1)
-    for polygon, d in zip(polygons, depth, strict=True):
-        out.append(Contour(shapely.get_coordinates(polygon.exterior)[:-1], int(d)))
-        out += [Contour(shapely.get_coordinates(hole)[:-1], int(d) + 1) for hole in polygon.interiors]
-    return out
+def contours_of(cuts: Cuts) -> list[Contour]:
+    """The contours of cuts: the outer edges at even depth, holes at odd depth; lines lie as deep as what they cut."""
+    if not len(cuts):
+        return []
+    hole = cuts.roles == ROLES.index("hole")
+    outer = np.flatnonzero(cuts.closed & ~hole)
+    paths = cuts.paths()
+    depth = np.zeros(len(cuts), dtype=np.int64)
+    if len(outer):
+        shells = shapely.polygons([shapely.LinearRing(paths[i]) for i in outer])
+        tree = shapely.STRtree(shells)
+        region = shapely.get_parts(cuts.region)
+        inner, _ = tree.query(shapely.point_on_surface(region), predicate="within")
+        depth[outer] = 2 * (np.bincount(inner, minlength=len(outer)) - 1)
+        owner = np.searchsorted(outer, np.flatnonzero(hole), side="right") - 1
+        depth[hole] = depth[outer[owner]] + 1
+        lines = np.flatnonzero(~cuts.closed)
+        if len(lines):
+            middles = shapely.points([paths[i].mean(axis=0) for i in lines])
+            inner, _ = tree.query(middles, predicate="within")
+            depth[lines] = 2 * np.bincount(inner, minlength=len(lines))
+    return [
+        Contour(p, d, r, c)
+        for p, d, r, c in zip(paths, depth.tolist(), cuts.roles.tolist(), cuts.closed.tolist(), strict=True)
+    ]
+
+
+class _Nearest:
+    """Of many points, the nearest that has not been dropped yet: a tree, built again when half of it is gone."""
+
+    def __init__(self, points: Array) -> None:
+        self.points = points
+        self.alive = np.ones(len(points), dtype=bool)
+        self._grow()
+
+    def _grow(self) -> None:
+        self.index = np.flatnonzero(self.alive)
+        self.tree = cKDTree(self.points[self.index])
+
+    def find(self, at: Array) -> int:
+        """The nearest one to a place; of several as near the first."""
+        if 2 * int(self.alive.sum()) < len(self.index):
+            self._grow()
+        k = 8
+        while True:
+            far, found = self.tree.query(at, k=min(k, len(self.index)))
+            far, found = np.atleast_1d(far), self.index[np.atleast_1d(found)]
+            living = self.alive[found]
+            if living.any():
+                least = far[living].min()
+                return int(found[living & (far == least)].min())
+            k *= 4
+
+    def drop(self, first: int, last: int) -> None:
+        self.alive[first:last] = False
 
 
 def order_contours(contours: list[Contour], start: tuple[float, float] = (0.0, 0.0)) -> list[Contour]:
-    """Deepest first, and among those of one depth always the nearest next, entered at its nearest point."""
+    """Deepest first, and among those of one depth always the nearest next, entered at its nearest point; a line at the
+    nearer of its ends."""
     out: list[Contour] = []
     at = np.asarray(start, dtype=np.float64)
     for depth in sorted({c.depth for c in contours}, reverse=True):
         left = [c for c in contours if c.depth == depth]
-        points = np.concatenate([c.points for c in left])
-        owner = np.repeat(np.arange(len(left)), [len(c.points) for c in left])
-        first = np.concatenate([[0], np.cumsum([len(c.points) for c in left])])
-        away = np.zeros(len(points))
+        entries = [c.points if c.closed else c.points[[0, -1]] for c in left]
+        points = np.concatenate(entries)
+        owner = np.repeat(np.arange(len(left)), [len(e) for e in entries])
+        first = np.concatenate([[0], np.cumsum([len(e) for e in entries])])
+        nearest = _Nearest(points)
         for _ in range(len(left)):
-            distance = np.hypot(*(points - at).T) + away
-            i = int(np.argmin(distance))
+            i = nearest.find(at)
             n = int(owner[i])
-            ring = np.roll(left[n].points, -(i - int(first[n])), axis=0)
-            out.append(Contour(ring, depth))
-            at = ring[0]
-            away[first[n] : first[n + 1]] = np.inf
+            c = left[n]
+            if c.closed:
+                path = np.roll(c.points, -(i - int(first[n])), axis=0)
+                at = path[0]
+            else:
+                path = c.points if i == first[n] else c.points[::-1]
+                at = path[-1]
+            out.append(Contour(path, depth, c.role, c.closed))
+            nearest.drop(int(first[n]), int(first[n + 1]))
     return out
 
 

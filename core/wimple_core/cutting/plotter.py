@@ -2,41 +2,27 @@
 
 from __future__ import annotations
 
-import numpy as np
-from shapely.geometry.base import BaseGeometry
+from collections.abc import Sequence
 
-from .order import contours_of, order_contours, with_overcut
+import numpy as np
+
+from .plan import CutPath
 
 UNITS_PER_MM = 40
 
 
-def plotter_lines(ends: list[tuple[tuple[float, float], tuple[float, float]]], origin: tuple[float, float]) -> str:
-    """HP-GL that cuts open lines, mm, from `origin`: each from its first end to its second."""
-    out = ["IN;PA;SP1;"]
-    for a, b in ends:
-        (x0, y0), (x1, y1) = (
-            np.maximum(np.rint((np.array([a, b]) - origin) * UNITS_PER_MM), 0).astype(np.int64).tolist()
-        )
-        out.append(f"PU{x0},{y0};PD{x1},{y1};")
-    out.append("PU0,0;SP0;")
-    return "\n".join(out) + "\n"
-
-
-def plotter_file(region: BaseGeometry, frames: BaseGeometry | None = None, overcut: float = 0.5) -> str:
-    """HP-GL that cuts a region, inner contours first, and the weed frames last. Lengths mm, y up.
+def plotter_file(paths: Sequence[CutPath]) -> str:
+    """HP-GL that cuts those strokes in their order. Lengths mm, y up.
 
     Everything must lie at or right and above the origin: plotters take no negative places, so the work is moved
     there where it does not.
     """
-    ordered = order_contours(contours_of(region))
-    if frames is not None and not frames.is_empty:
-        ordered += order_contours(contours_of(frames))
-    left = min((float(c.points[:, 0].min()) for c in ordered), default=0.0)
-    low = min((float(c.points[:, 1].min()) for c in ordered), default=0.0)
-    shift = np.array([min(left, 0.0), min(low, 0.0)])
+    every = [p.points for p in paths if len(p.points)]
+    least = np.array([p.min(axis=0) for p in every]).min(axis=0) if every else np.zeros(2)
+    shift = np.minimum(least, 0.0)
     out = ["IN;PA;SP1;"]
-    for contour in ordered:
-        path = np.rint((with_overcut(contour.points, overcut) - shift) * UNITS_PER_MM).astype(np.int64)
+    for points in every:
+        path = np.rint((points - shift) * UNITS_PER_MM).astype(np.int64)
         keep = np.ones(len(path), dtype=bool)
         keep[1:] = (np.diff(path, axis=0) != 0).any(axis=1)
         path = path[keep]

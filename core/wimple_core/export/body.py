@@ -3,17 +3,17 @@
 from __future__ import annotations
 
 import math
+from functools import singledispatch
 
 import numpy as np
 import shapely
 import trimesh
 
-from ..built import Build
-from ..job.blanks import CupBlank
-from ..measure.body import Frustum, MeshBody, Panel
-from ..measure.capacity import side_line_of
-from ..measure.solids import PLATE_MM, solid_of
+from ..job.blanks import RoundBase
+from ..measure import Measured
+from ..measure.body import BentPanel, Body, Frustum, MeshBody, Panel
 from ..surface.strain import Strain
+from ..views.solid import PLATE_MM, solid_of
 
 SPOKES = 180
 
@@ -52,25 +52,43 @@ def _plate(panel: Panel) -> trimesh.Trimesh:
     return trimesh.Trimesh(everything.reshape(-1, 3), np.arange(len(everything) * 3).reshape(-1, 3), process=True)
 
 
-def body_stl(b: Build) -> bytes:
+@singledispatch
+def solid_mesh(body: Body, measured: Measured) -> trimesh.Trimesh:
+    """The triangles of a body, closed where it is, by what it is."""
+    solid = solid_of(measured)
+    assert solid is not None
+    if solid.line is not None:
+        return _turned(solid.line)
+    return trimesh.Trimesh(solid.positions, solid.triangles, process=False)
+
+
+@solid_mesh.register
+def _(body: Frustum, measured: Measured) -> trimesh.Trimesh:
+    assert isinstance(measured.blank, RoundBase)
+    z, r = body.outside(*measured.blank.beyond)
+    return _turned(np.vstack([[1e-3, 0.0], np.column_stack([r, z]), [1e-3, z[-1]]]))
+
+
+@solid_mesh.register
+def _(body: MeshBody, measured: Measured) -> trimesh.Trimesh:
+    return trimesh.Trimesh(body.vertices, body.triangles, process=False)
+
+
+@solid_mesh.register
+def _(body: Panel, measured: Measured) -> trimesh.Trimesh:
+    return _plate(body)
+
+
+@solid_mesh.register
+def _(body: BentPanel, measured: Measured) -> trimesh.Trimesh:
+    solid = solid_of(measured)
+    assert solid is not None
+    return trimesh.Trimesh(solid.positions, solid.triangles, process=False)
+
+
+def body_stl(measured: Measured) -> bytes:
     """The measured body in millimetres (binary STL), y up, z toward the eye."""
-    body, blank = b.measured.body, b.job.blank
-    if isinstance(body, Frustum):
-        assert isinstance(blank, CupBlank)
-        z, r = side_line_of(blank, body)
-        mesh = _turned(np.vstack([[1e-3, 0.0], np.column_stack([r, z]), [1e-3, z[-1]]]))
-    elif isinstance(body, MeshBody):
-        mesh = trimesh.Trimesh(body.vertices, body.triangles, process=False)
-    elif isinstance(body, Panel) and body.bend_radius is None:
-        mesh = _plate(body)
-    else:
-        solid = solid_of(blank, body)
-        assert solid is not None
-        mesh = (
-            _turned(solid.line)
-            if solid.line is not None
-            else trimesh.Trimesh(solid.positions, solid.triangles, process=False)
-        )
+    mesh = solid_mesh(measured.body, measured)
     if mesh.is_watertight and mesh.volume < 0:
         mesh.invert()
     data = mesh.export(file_type="stl")

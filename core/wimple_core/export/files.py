@@ -9,20 +9,18 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from functools import partial
 
-import shapely
-from shapely.geometry.base import BaseGeometry
-
 from ..artwork import clean_svg
 from ..built import Build
-from ..cutting import plotter_file, plotter_lines
+from ..cuts import Cuts, cuts_along, cuts_round, together
+from ..cutting import ordered_paths, plotter_file
 from ..figures import LengthStyle
-from ..job.files import files_of
+from ..measure import files_of
 from .body import body_stl, patch_obj
-from .dxf import dxf_file
+from .dxf import dxf_file, named_by_role
 from .job_sheet import job_sheet_pdf
-from .pdf import PAPERS, bounds_of, template_pdf
+from .pdf import PAPERS, template_pdf
 from .report import make_report
-from .svg import layer_svg, sheet_svg, slits_svg, template_svg
+from .svg import layer_svg, load_svg, slits_svg, template_svg
 
 
 @dataclass(frozen=True)
@@ -43,31 +41,36 @@ Maker = Callable[[], str | bytes]
 
 def _makers(b: Build, drawings: Mapping[str, bytes], style: LengthStyle) -> list[tuple[str, Maker]]:
     job = b.job
-    assert b.template and b.layers and b.sheets
+    assert b.template and b.layers and b.sheets and b.cutting
     template, overcut = b.template, b.job.sheets.overcut_mm
     layers = b.layers.layers
-    whole = [layer.cut for layer in layers] + ([template.outline] if template.slits else [])
-    shared = bounds_of(whole) if whole else (0.0, 0.0, 1.0, 1.0)
+    slits = cuts_along(template.slit_lines, "slit")
+    # Slits are shown within what they are cut into.
+    around = [cuts_round(template.outline, "guide")] if len(slits) else []
+    shared = together([*(layer.cuts for layer in layers), *around]).bounds if layers or around else (0, 0, 1, 1)
+    offset = b.sheets.cutter.blade_offset_mm
     out: list[tuple[str, Maker]] = []
     for n, layer in enumerate(layers, start=1):
         name = f"layers/{n:02d}-{file_name(layer.name)}"
         out.append((f"{name}.svg", partial(layer_svg, layer, shared)))
-        out.append((f"{name}.dxf", partial(dxf_file, {layer.name: layer.region, "marks": layer.marks})))
-        out.append((f"{name}.plt", partial(plotter_file, _moved(layer.cut, shared), overcut=overcut)))
-    if template.slits:
-        ends = [(s.start, s.end) for s in template.slits]
-        out.append(("layers/slits.svg", partial(slits_svg, template.slits, shared)))
-        out.append(("layers/slits.dxf", partial(dxf_file, {}, {"slits": ends})))
-        out.append(("layers/slits.plt", partial(plotter_lines, ends, shared[:2])))
-    for n, sheet in enumerate(b.sheets.sheets, start=1):
-        name = f"sheets/{n:02d}-{file_name(sheet.layer.name)}-x{sheet.times}"
-        out.append((f"{name}.svg", partial(sheet_svg, sheet)))
-        out.append((f"{name}.dxf", partial(dxf_file, {"cut": sheet.cut, "frame": sheet.frames})))
-        out.append((f"{name}.plt", partial(plotter_file, sheet.cut, sheet.frames, overcut)))
+        out.append(
+            (f"{name}.dxf", partial(dxf_file, named_by_role(layer.cuts, {"piece": layer.name, "mark": "marks"})))
+        )
+        out.append((f"{name}.plt", partial(_plotted, layer.cuts, shared, overcut, offset)))
+    if len(slits):
+        out.append(("layers/slits.svg", partial(slits_svg, slits, shared)))
+        out.append(("layers/slits.dxf", partial(dxf_file, {"slits": slits})))
+        out.append(("layers/slits.plt", partial(_plotted, slits, shared, overcut, offset)))
+    for n, plan in enumerate(b.cutting.plans, start=1):
+        load = plan.load
+        name = f"sheets/{n:02d}-{file_name(load.name)}-x{load.times}"
+        out.append((f"{name}.svg", partial(load_svg, load)))
+        out.append((f"{name}.dxf", partial(dxf_file, named_by_role(load.cuts, {"piece": "cut", "mark": "cut"}))))
+        out.append((f"{name}.plt", partial(plotter_file, plan.paths)))
     out.append(("template.svg", partial(template_svg, template)))
-    lines = {"slits": [(s.start, s.end) for s in template.slits]} if template.slits else None
-    out.append(("template.dxf", partial(dxf_file, {"outline": template.outline, "free": template.free}, lines)))
-    out.append(("body.stl", partial(body_stl, b)))
+    lines = {"outline": cuts_round(template.outline), "free": cuts_round(template.free), "slits": slits}
+    out.append(("template.dxf", partial(dxf_file, lines)))
+    out.append(("body.stl", partial(body_stl, b.body)))
     if template.strain is not None:
         out.append(("patch.obj", partial(patch_obj, template.strain)))
     for paper in PAPERS:
@@ -80,11 +83,8 @@ def _makers(b: Build, drawings: Mapping[str, bytes], style: LengthStyle) -> list
 
 def _kept(b: Build, drawings: Mapping[str, bytes]) -> list[tuple[str, Maker]]:
     """The drawings and the blank's own files, so that the zip builds again by itself."""
-    out: list[tuple[str, Maker]] = [
-        (f"drawings/{name}", partial(clean_svg, drawings[name]))
-        for name in dict.fromkeys(d.file for d in b.job.drawings)
-    ]
-    taken = {d.file for d in b.job.drawings}
+    out: list[tuple[str, Maker]] = [(f"drawings/{name}", partial(clean_svg, drawings[name])) for name in b.job.drawings]
+    taken = set(b.job.drawings)
     for name in files_of(b.job.blank):
         if name in drawings and name not in taken:
             out.append(
@@ -93,9 +93,9 @@ def _kept(b: Build, drawings: Mapping[str, bytes]) -> list[tuple[str, Maker]]:
     return out
 
 
-def _moved(region: BaseGeometry, bounds: tuple[float, float, float, float]) -> BaseGeometry:
-    """The region with the lower left corner of `bounds` at the origin."""
-    return shapely.transform(region, lambda p: p - bounds[:2])
+def _plotted(cuts: Cuts, page: tuple[float, float, float, float], overcut: float, offset: float) -> str:
+    """HP-GL for some cuts, the lower left corner of their page at the origin."""
+    return plotter_file(ordered_paths(cuts.transform(lambda p: p - page[:2]), overcut, offset))
 
 
 def all_files(

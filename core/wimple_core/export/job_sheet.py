@@ -136,10 +136,10 @@ def job_sheet_pdf(b: Build, style: LengthStyle = "mm") -> bytes:
         )
     setting = job.sheets.setting or "test cut first"
     page.heading(f"Loads: {b.sheets.cutter.name}, {setting}")
-    for s in b.sheets.sheets:
+    for s in b.sheets.loads:
         page.row(
             [
-                (_LEFT, s.layer.name),
+                (_LEFT, s.name),
                 (
                     50,
                     (

@@ -8,10 +8,10 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
+from ..cuts import Cuts, cuts_along
 from ..layers import Layer
-from ..sheets import Sheet
+from ..sheets import Load
 from ..surface import Template
-from ..surface.curved import Slit
 from .curves import FIT_TOLERANCE_MM, Array, fit_ring
 
 Bounds = tuple[float, float, float, float]
@@ -57,19 +57,18 @@ def _escape(text: str) -> str:
     return text.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")
 
 
-def slit_data(slits: tuple[Slit, ...], bounds: Bounds) -> str:
-    """Slits as path data on a page."""
-    ends = [(to_page(np.array([s.start, s.end]), bounds)) for s in slits]
-    return "".join(f"M{_number(a[0])} {_number(a[1])}L{_number(b[0])} {_number(b[1])}" for a, b in ends)
+def _lines(cuts: Cuts, bounds: Bounds, name: str, colour: str, width: float = 0.1) -> list[str]:
+    """Open lines as one path on a page, where there are any."""
+    open_lines = [to_page(p, bounds) for p, ring in zip(cuts.paths(), cuts.closed.tolist(), strict=True) if not ring]
+    if not open_lines:
+        return []
+    d = "".join("M" + "L".join(f"{_number(x)} {_number(y)}" for x, y in line) for line in open_lines)
+    return [f'<path id="{name}" fill="none" stroke="{colour}" stroke-width="{width:g}" d="{d}"/>']
 
 
-def slits_svg(slits: tuple[Slit, ...], bounds: Bounds) -> str:
+def slits_svg(slits: Cuts, bounds: Bounds) -> str:
     """The slit plan alone, as lines, on the page the layers share."""
-    return _document(
-        bounds,
-        [f'<path id="slits" fill="none" stroke="#b3261e" stroke-width="0.1" d="{slit_data(slits, bounds)}"/>'],
-        "Slits",
-    )
+    return _document(bounds, _lines(slits, bounds, "slits", "#b3261e"), "Slits")
 
 
 def layer_svg(layer: Layer, bounds: Bounds) -> str:
@@ -80,20 +79,26 @@ def layer_svg(layer: Layer, bounds: Bounds) -> str:
     ]
     if not layer.marks.is_empty:
         body.append(f'<path id="marks" fill="#18202e" fill-rule="evenodd" d="{path_data(layer.marks, bounds)}"/>')
+    body += _lines(layer.cuts.only("slit"), bounds, "slits", "#b3261e")
     return _document(bounds, body, f"{layer.name}, {layer.film.name}")
 
 
-def sheet_svg(sheet: Sheet) -> str:
-    """One load, its weed frames as lines, on a page the size of the safe area used."""
-    bounds = (0.0, 0.0, max(sheet.width, 1.0), max(sheet.height, 1.0))
-    body = [
-        f'<path id="cut" fill={quoteattr(sheet.layer.film_colour)} fill-rule="evenodd"'
-        f' d="{path_data(sheet.cut, bounds)}"/>'
-    ]
-    if not sheet.frames.is_empty:
-        frames = path_data(sheet.frames, bounds)
-        body.append(f'<path id="frames" fill="none" stroke="#1c3d7a" stroke-width="0.1" d="{frames}"/>')
-    return _document(bounds, body, f"{sheet.layer.name}: {sheet.sets} on this load, cut {sheet.times} times")
+def load_svg(load: Load) -> str:
+    """One load, its weed frames and slits as lines, on a page the size of the safe area used."""
+    bounds = (0.0, 0.0, max(load.width, 1.0), max(load.height, 1.0))
+    body = []
+    for n, patch in enumerate(load.patches, start=1):
+        work = load.on(patch).only("piece", "hole", "mark").region
+        name = "cut" if n == 1 else f"cut-{n}"
+        body.append(
+            f'<path id="{name}" fill={quoteattr(patch.film_colour)} fill-rule="evenodd" d="{path_data(work, bounds)}"/>'
+        )
+    frames = load.cuts.only("frame").region
+    if not frames.is_empty:
+        d = path_data(frames, bounds)
+        body.append(f'<path id="frames" fill="none" stroke="#1c3d7a" stroke-width="0.1" d="{d}"/>')
+    body += _lines(load.cuts.only("slit", "weed"), bounds, "slits", "#b3261e")
+    return _document(bounds, body, f"{load.name}: {load.sets} on this load, cut {load.times} times")
 
 
 def template_svg(template: Template) -> str:
@@ -111,9 +116,5 @@ def template_svg(template: Template) -> str:
     ]
     if template.overlap is not None:
         body.append(line(template.overlap, "overlap", "#596273", ' stroke-dasharray="1 1"'))
-    if template.slits:
-        body.append(
-            '<path id="slits" fill="none" stroke="#b3261e" stroke-width="0.2"'
-            f' d="{slit_data(template.slits, bounds)}"/>'
-        )
+    body += _lines(cuts_along(template.slit_lines, "slit"), bounds, "slits", "#b3261e", 0.2)
     return _document(bounds, body, "Template, outside up")

@@ -1,7 +1,7 @@
 """Artwork laid on a surface: placement, the four ways, what is seen from the front."""
 
-from .place import PlacedDrawing, Separated, prepare, tolerance_for
-from .placed import Fit, fit, source_of
+from .place import PlacedDrawing, Separated, edited, prepare, tolerance_for
+from .placed import Fit, fit
 from .suggest import first_placement
 
-__all__ = ["Fit", "PlacedDrawing", "Separated", "first_placement", "fit", "prepare", "source_of", "tolerance_for"]
+__all__ = ["Fit", "PlacedDrawing", "Separated", "edited", "first_placement", "fit", "prepare", "tolerance_for"]

@@ -11,9 +11,11 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from ..artwork import Artwork, ColourRegion, lay_over, separate
+from ..artwork.edit import leave_out
+from ..artwork.pieces import names_after
 from ..errors import DoesNotFit
 from ..figures import carried
-from ..job.document import Drawing, Placement, Way
+from ..job.document import Edit, Placement, Way
 from ..overlay import intersection, mended, together
 from ..surface import Surface, Template
 from ..surface.pieces import Pieces
@@ -23,6 +25,7 @@ from .ways import WAYS, WayFigures, figures_for, lay, longest_edge, suggest
 RUNS_OVER_MM2 = 0.05
 """What a drawing may lie over itself by, from the cutting of its curves alone."""
 SAME_ANGLE = 1e-9
+Back = Callable[[np.ndarray], np.ndarray]
 SEEN_MM, SEEN_LEAN = 0.02, math.radians(0.05)
 """Less than the blade's own unit, and a lean nobody sees."""
 
@@ -46,16 +49,39 @@ def prepare(artwork: Artwork) -> Separated:
     return Separated(artwork, colours, float(np.average(4 * math.pi * area / around**2, weights=area)))
 
 
+def edited(whole: Separated, edits: tuple[Edit, ...]) -> Separated:
+    """A drawing with pieces left out: what lies beneath them is seen. Raises BadDrawing for a piece it has not."""
+    paints, colours = leave_out(whole.artwork.paints, whole.colours, [e.piece for e in edits], whole.artwork.tolerance)
+    return replace(whole, artwork=replace(whole.artwork, paints=paints), colours=colours)
+
+
+@dataclass(frozen=True)
+class Placing:
+    """One placement of an element: its id, its name, and which of its placements it is."""
+
+    element: str
+    name: str
+    number: int
+    placement: Placement
+
+    @property
+    def at(self) -> str:
+        """Where the element names it."""
+        return f"placements.{self.number}"
+
+
 @dataclass(frozen=True)
 class PlacedDrawing:
-    """One drawing on the surface.
+    """One drawing on the surface: `element` is its element's id, `at` which of its placements this is.
 
     `colours` on the template, copies included; `outline` the box of its first copy, laid the same way, four edges of
     points (m, 2); `a_c`, `s_c` its middle in surface coordinates, on the turn the template shows; `span_a`, `span_s`
     what it covers there; `parted` the middles of the copies that the seam parts.
     """
 
-    file: str
+    element: str
+    name: str
+    at: str
     colours: tuple[ColourRegion, ...]
     outline: np.ndarray
     width: float
@@ -86,6 +112,12 @@ def on_turn(angle: float, middle: float) -> float:
     """An angle on the turn that has `middle` in its middle: 0 and 360 degrees are one place."""
     turned = (angle - middle + math.pi) % (2 * math.pi) - math.pi + middle
     return turned + 2 * math.pi if turned < middle - math.pi + SAME_ANGLE else turned
+
+
+def on_turns(angles: np.ndarray) -> np.ndarray:
+    """Angles (n,) on the turn that has the front in its middle."""
+    out: np.ndarray = (angles + math.pi) % (2 * math.pi) - math.pi
+    return out
 
 
 def _laid(
@@ -136,7 +168,8 @@ def _parted(local: _Local, at: float, middle: float) -> list[tuple[ColourRegion,
         if b - a > SAME_ANGLE:
             wedge = _wedge(surface, a, b, local.span_s)
             by = at - 2 * math.pi * n
-            out.append(_each(local.colours, lambda g, w=wedge, by=by: _moved(intersection(g, w), surface, by)))  # type: ignore[misc]
+            cut = _each(local.colours, lambda g, w=wedge: intersection(g, w))  # type: ignore[misc]
+            out.append(_each(cut, lambda g, by=by: _moved(g, surface, by)))  # type: ignore[misc]
     return out
 
 
@@ -149,7 +182,7 @@ def _box_outline(half_w: float, half_h: float) -> np.ndarray:
 
 
 def _lay_at_front(
-    drawing: Drawing,
+    what: Placing,
     separated: Separated,
     surface: Surface,
     matrix: np.ndarray,
@@ -157,7 +190,7 @@ def _lay_at_front(
     way: Way,
     half_h: float,
 ) -> _Local:
-    s_c = drawing.placement.up_mm
+    s_c = what.placement.up_mm
     longest = longest_edge(surface, s_c - half_h, s_c + half_h, way)
     colours, over = [], 0.0
     for c in separated.colours:
@@ -165,18 +198,18 @@ def _lay_at_front(
         painted, painted_over = _laid(c.painted, matrix, middle, way, surface, s_c, longest)
         over = max(over, seen_over, painted_over)
         if not seen.is_empty:
-            colours.append(ColourRegion(c.colour, seen, painted))
+            colours.append(_named(ColourRegion(c.colour, seen, painted), c, None))
     if over > RUNS_OVER_MM2:
         where = "taper" if surface.k else "surface" if surface.closed else "panel"
         raise DoesNotFit(
-            f"Laid on this {where}, “{drawing.file}” would lie over itself by {carried(over, 'mm2')}.",
-            field="placement.width_mm",
+            f"Laid on this {where}, “{what.name}” would lie over itself by {carried(over, 'mm2')}.",
+            field=f"{what.at}.width_mm",
             hint="Make it smaller, or place it nearer the wide end." if surface.k else "Make it smaller.",
         )
     if not colours:
         raise DoesNotFit(
-            f"At {carried(drawing.placement.width_mm)} wide nothing of “{drawing.file}” is left to cut.",
-            field="placement.width_mm",
+            f"At {carried(what.placement.width_mm)} wide nothing of “{what.name}” is left to cut.",
+            field=f"{what.at}.width_mm",
             hint="Make it larger.",
         )
     points = np.concatenate([shapely.get_coordinates(c.seen) for c in colours])
@@ -185,10 +218,10 @@ def _lay_at_front(
 
 
 def _copies(
-    drawing: Drawing, local: _Local, a_c: float, template: Template
+    what: Placing, local: _Local, a_c: float, template: Template
 ) -> tuple[tuple[ColourRegion, ...], tuple[float, ...]]:
     """All copies round the surface, each on the turn the template shows, and the middles of those the seam parts."""
-    whole, p = template.surface, drawing.placement
+    whole, p = template.surface, what.placement
     if not whole.closed:
         if isinstance(whole, Pieces):
             return _in_pieces(local, a_c, whole), ()
@@ -198,13 +231,14 @@ def _copies(
     over = [a for a in angles if max(a + local.span_a[1] - middle, middle - a - local.span_a[0]) > math.pi + 1e-6]
     parted = tuple(over) if template.limits.all_round else ()
     laid: list[tuple[ColourRegion, ...]] = []
-    for at in angles:
+    for n, at in enumerate(angles, start=1):
         if isinstance(whole, Pieces):
-            laid.append(_in_pieces(local, at, whole))
+            copy = [_in_pieces(local, at, whole)]
         elif at in parted:
-            laid += _parted(local, at, middle)
+            copy = _parted(local, at, middle)
         else:
-            laid.append(_each(local.colours, lambda g, at=at: _moved(g, local.surface, at)))  # type: ignore[misc]
+            copy = [_each(local.colours, lambda g, at=at: _moved(g, local.surface, at))]  # type: ignore[misc]
+        laid += [called(colours, "", f"#{n}" if n > 1 else "") for colours in copy]
     if local.span_a[1] - local.span_a[0] > 2 * math.pi / p.repeat:
         return lay_over(laid), parted
     by_colour: dict[str, list[ColourRegion]] = {}
@@ -213,14 +247,39 @@ def _copies(
             by_colour.setdefault(c.colour, []).append(c)
     order = [c.colour for c in local.colours if c.colour in by_colour]
     return tuple(
-        ColourRegion(n, together(c.seen for c in by_colour[n]), together(c.painted for c in by_colour[n]))
+        ColourRegion(
+            n,
+            together(c.seen for c in by_colour[n]),
+            together(c.painted for c in by_colour[n]),
+            tuple(name for c in by_colour[n] for name in c.pieces[1]),
+        )
         for n in order
     ), parted
 
 
 def _each(colours: tuple[ColourRegion, ...], move: Callable[[BaseGeometry], BaseGeometry]) -> tuple[ColourRegion, ...]:
-    out = (ColourRegion(c.colour, move(c.seen), move(c.painted)) for c in colours)
-    return tuple(c for c in out if not c.seen.is_empty)
+    """Colours whose regions were moved, or cut where they lie."""
+    out = []
+    for c in colours:
+        seen = move(c.seen)
+        if not seen.is_empty:
+            out.append(_named(ColourRegion(c.colour, seen, move(c.painted)), c, None))
+    return tuple(out)
+
+
+def _named(after: ColourRegion, before: ColourRegion, back: Back | None) -> ColourRegion:
+    """The colour with its pieces named as they were before: in their order where there are as many, else by where
+    they lie (`back` brings their places to where they lay)."""
+    parts = after.pieces[0]
+    was, names = before.pieces
+    if len(parts) != len(was) or back is not None:
+        names = names_after(parts, was, names, back)
+    return replace(after, names=names)
+
+
+def called(colours: tuple[ColourRegion, ...], before: str, behind: str) -> tuple[ColourRegion, ...]:
+    """Colours whose pieces' names have something before and behind them."""
+    return tuple(replace(c, names=tuple(f"{before}{n}{behind}" for n in c.pieces[1])) for c in colours)
 
 
 def _in_pieces(local: _Local, a_c: float, whole: Pieces) -> tuple[ColourRegion, ...]:
@@ -228,17 +287,26 @@ def _in_pieces(local: _Local, a_c: float, whole: Pieces) -> tuple[ColourRegion, 
         a, s = local.surface.wrap(x, y)
         return a + a_c, s
 
-    return _each(local.colours, lambda g: whole.lay_out(g, to_surface))
+    def back(p: np.ndarray) -> np.ndarray:
+        a, s = whole.wrap(p[:, 0], p[:, 1])
+        a = on_turns(a - a_c) if whole.closed else a - a_c
+        return np.column_stack(local.surface.develop(a, s))
+
+    laid = (
+        (c, ColourRegion(c.colour, whole.lay_out(c.seen, to_surface), whole.lay_out(c.painted, to_surface)))
+        for c in local.colours
+    )
+    return tuple(_named(after, c, back) for c, after in laid if not after.seen.is_empty)
 
 
-def place(drawing: Drawing, separated: Separated, template: Template) -> PlacedDrawing:
-    """Lay one drawing on the template where its placement says. Fields of errors are the drawing's own."""
-    p: Placement = drawing.placement
+def place(what: Placing, separated: Separated, template: Template) -> PlacedDrawing:
+    """Lay one drawing on the template where its placement says. Fields of errors are the element's own."""
+    p: Placement = what.placement
     whole = template.surface
     left, low, right, high = separated.artwork.bounds
     if right - left <= 0 or high - low <= 0:
         raise DoesNotFit(
-            f"“{drawing.file}” has no width or no height.", field="file", hint="Draw something that covers an area."
+            f"“{what.name}” has no width or no height.", field="source.file", hint="Draw something that covers an area."
         )
     scale = p.width_mm / (right - left)
     height = (high - low) * scale
@@ -257,13 +325,13 @@ def place(drawing: Drawing, separated: Separated, template: Template) -> PlacedD
     if surface.scale_at(s_c) <= 0:
         raise DoesNotFit(
             f"At {carried(s_c)} up the wall has come to a point.",
-            field="placement.up_mm",
+            field=f"{what.at}.up_mm",
             hint="Place the drawing on the cup.",
         )
     suggested = suggest(surface, s_c, half_w, half_h, separated.roundness)
     way: Way = suggested if p.way == "suggested" else p.way
-    local = _lay_at_front(drawing, separated, surface, matrix, middle, way, half_h)
-    colours, parted = _copies(drawing, local, a_c, template)
+    local = _lay_at_front(what, separated, surface, matrix, middle, way, half_h)
+    colours, parted = _copies(what, local, a_c, template)
     box = _box_outline(p.width_mm / 2, height / 2) @ (matrix.T / scale)
     outline = np.column_stack(lay(box[:, 0], box[:, 1], way, surface, 0.0, s_c))
     if isinstance(whole, Pieces):
@@ -274,5 +342,19 @@ def place(drawing: Drawing, separated: Separated, template: Template) -> PlacedD
     span_a = (local.span_a[0] + a_c, local.span_a[1] + a_c)
     ways = tuple(figures_for(w, surface, s_c, half_w, half_h) for w in WAYS)
     return PlacedDrawing(
-        drawing.file, colours, outline, p.width_mm, height, a_c, s_c, span_a, local.span_s, way, suggested, ways, parted
+        what.element,
+        what.name,
+        what.at,
+        colours,
+        outline,
+        p.width_mm,
+        height,
+        a_c,
+        s_c,
+        span_a,
+        local.span_s,
+        way,
+        suggested,
+        ways,
+        parted,
     )

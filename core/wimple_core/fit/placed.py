@@ -1,4 +1,4 @@
-"""The third stage: every drawing where it sits on the template, and whether it may sit there."""
+"""The stage of the artwork: every element where it sits on the template, and whether it may sit there."""
 
 from __future__ import annotations
 
@@ -7,38 +7,38 @@ from dataclasses import dataclass
 
 from ..artwork import ColourRegion, lay_over
 from ..errors import DoesNotFit
-from ..job.blanks import Blank
-from ..job.document import Drawing
+from ..job.blanks import BlankBase
+from ..job.document import Element
 from ..surface import Template
 from ..verdict import Verdict
-from .place import PlacedDrawing, Separated, place
+from .place import PlacedDrawing, Placing, Separated, called, place
 from .verdicts import drawing_verdicts
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Fit:
-    """All drawings placed, and the regions of each colour on the template, the lowest colour first."""
+    """All elements placed, and the regions of each colour on the template, the lowest colour first."""
 
     drawings: tuple[PlacedDrawing, ...]
     colours: tuple[ColourRegion, ...]
     verdicts: tuple[Verdict, ...]
 
 
-def source_of(drawing: Drawing) -> str:
-    """Under which key a drawing is kept once it is read: its file, and into how many steps its shades are cut."""
-    return f"{drawing.file} {drawing.shades}"
-
-
-def fit(blank: Blank, drawings: tuple[Drawing, ...], separated: Mapping[str, Separated], template: Template) -> Fit:
-    """Place all drawings on the template. `separated` holds each by its file name, and how its shades are taken."""
+def fit(blank: BlankBase, elements: tuple[Element, ...], separated: Mapping[str, Separated], template: Template) -> Fit:
+    """Place all elements on the template. `separated` holds what each is made from by the element's id."""
     placed: list[PlacedDrawing] = []
+    named: list[tuple[ColourRegion, ...]] = []
     verdicts: list[Verdict] = []
-    for i, drawing in enumerate(drawings):
-        sep = separated[source_of(drawing)]
-        try:
-            d = place(drawing, sep, template)
-        except DoesNotFit as bad:
-            raise bad.within(f"drawings.{i}") from None
-        placed.append(d)
-        verdicts += drawing_verdicts(i, drawing, d, sep, blank, template)
-    return Fit(tuple(placed), lay_over([d.colours for d in placed]), tuple(verdicts))
+    for i, element in enumerate(elements):
+        sep = separated[element.id]
+        for n, placement in enumerate(element.placements):
+            try:
+                d = place(Placing(element.id, element.name, n, placement), sep, template)
+            except DoesNotFit as bad:
+                raise bad.within(f"elements.{i}") from None
+            placed.append(d)
+            named.append(called(d.colours, f"{element.id}{f'@{n + 1}' if n else ''}/", ""))
+            verdicts += [
+                v.within(f"elements.{i}", element.name) for v in drawing_verdicts(placement, d, sep, blank, template)
+            ]
+    return Fit(tuple(placed), lay_over(named), tuple(verdicts))

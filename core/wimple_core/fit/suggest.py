@@ -1,29 +1,73 @@
-"""Where a drawing goes when it is first brought in: as large as is free on the side that is seen."""
+"""Where a drawing goes: when it is first brought in, and as large as is free on a side that is seen."""
 
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 
 from ..job.document import Placement
 from ..measure.zones import FreeArea
 
-ROOM = 0.9
-"""A margin is left all round."""
+FIRST_ROOM, WHOLE_ROOM = 0.9, 0.97
+"""What of the free room is taken at first, so that a margin is left all round, and when it is filled."""
+
+
+@dataclass(frozen=True)
+class Room:
+    """A rectangle that is free: in words, its size (mm), and where its middle is (degrees on what goes round, else mm;
+    mm up)."""
+
+    words: str
+    width: float
+    height: float
+    centre: float
+    up: float
+    closed: bool
+
+    def at(self, width: float) -> Placement:
+        """A placement in its middle, so wide."""
+        if self.closed:
+            return Placement(width_mm=width, up_mm=round(self.up, 2), centre_deg=round(self.centre, 2))
+        return Placement(width_mm=width, up_mm=round(self.up, 2), across_mm=round(self.centre, 2))
+
+    def largest(self, width: float, height: float, share: float) -> float:
+        """How wide what has those proportions may be, in tenths of a mm, to take that share of the room."""
+        by_height = self.height * width / height if height > 0 else math.inf
+        return max(1.0, math.floor(10 * share * min(self.width, by_height)) / 10)
+
+
+def rooms_on(free: FreeArea, closed: bool) -> list[Room]:
+    """The rooms of a surface, one for each side that is seen; `closed` tells that its places are angles."""
+    return [
+        Room(
+            f"seen by {f.seen_by}" if closed else "the largest rectangle",
+            f.width,
+            f.height,
+            math.degrees(f.centre) if closed else f.centre,
+            (f.box[1] + f.box[3]) / 2,
+            closed,
+        )
+        for f in free.faces
+    ]
 
 
 def first_placement(free: FreeArea, closed: bool, width: float, height: float) -> Placement:
-    """A drawing of that natural size (mm), no larger than it is and no larger than the first free face takes.
+    """A drawing of that natural size (mm), no larger than it is and no larger than the first free face takes."""
+    rooms = rooms_on(free, closed)
+    whole = Room(
+        "",
+        math.inf if closed else free.right - free.left,
+        free.high - free.low,
+        0.0 if closed else (free.left + free.right) / 2,
+        (free.low + free.high) / 2,
+        closed,
+    )
+    room = rooms[0] if rooms else whole
+    return room.at(max(1.0, min(math.floor(10 * width) / 10, room.largest(width, height, FIRST_ROOM))))
 
-    `closed` tells that the free area goes round a body, so that its places are angles.
-    """
-    face = free.faces[0] if free.faces else None
-    if face is None:
-        wide, tall, up = free.right - free.left, free.high - free.low, (free.low + free.high) / 2
-        wide, centre = (math.inf, 0.0) if closed else (wide, (free.left + free.right) / 2)
-    else:
-        wide, tall, up, centre = face.width, face.height, (face.box[1] + face.box[3]) / 2, face.centre
-    fits = min(width, ROOM * wide, ROOM * tall * width / height if height > 0 else math.inf)
-    size = max(1.0, math.floor(10 * fits) / 10)
-    if closed:
-        return Placement(width_mm=size, up_mm=round(up, 2), centre_deg=round(math.degrees(centre), 2))
-    return Placement(width_mm=size, up_mm=round(up, 2), across_mm=round(centre, 2))
+
+def placement_in(room: Room, was: Placement, width: float, height: float) -> Placement:
+    """A placement that fills a room with what is now `width` by `height` mm: upright, and otherwise as it was."""
+    new = room.at(room.largest(width, height, WHOLE_ROOM))
+    moved = new.model_dump(include={"width_mm", "up_mm", "centre_deg" if room.closed else "across_mm"})
+    return was.model_copy(update={**moved, "turn_deg": 0.0})

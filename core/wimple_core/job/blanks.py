@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, ClassVar, Literal, get_args
 
 from pydantic import Field, field_validator, model_validator
 
@@ -64,14 +64,41 @@ class Photo(Model):
     """Which edge is read: a handle hides the other."""
 
 
-class _Blank(Model):
+class BlankBase(Model):
     name: Title = "Blank"
     colour: Colour = "#ffffff"
     note: Annotated[str, Field(max_length=2000)] = ""
     zones: Zones = ()
+    drinkware: ClassVar[bool] = False
+    """Is it drunk from, so that nothing comes near lips or food?"""
+
+    @property
+    def tape_mm(self) -> float:
+        """How thick a tape is that was laid round it."""
+        return 0.0
+
+    @property
+    def margin(self) -> float:
+        """What is kept free along its edges, mm."""
+        return 0.0
+
+    @property
+    def beyond(self) -> tuple[float, float]:
+        """How far its wall goes on along the side above what was read, and below it, mm."""
+        return 0.0, 0.0
+
+    @property
+    def vehicle(self) -> bool:
+        """Is it part of a vehicle?"""
+        return False
+
+    @property
+    def burns(self) -> bool:
+        """Does it cover a candle?"""
+        return False
 
 
-class _Round(_Blank):
+class RoundBase(BlankBase):
     wall: Literal["single", "double"] = "single"
     wall_mm: Distance = 1.0
     capacity_ml: Volume | None = None
@@ -86,9 +113,14 @@ class _Round(_Blank):
     """Seen by both: one decal opposite the handle, or two, one on each side."""
     level: Level | None = None
     photo: Photo | None = None
+    drinkware: ClassVar[bool] = True
+
+    @property
+    def tape_mm(self) -> float:
+        return self.tape_thickness_mm
 
 
-class CupBlank(_Round):
+class CupBlank(RoundBase):
     """A straight or tapered cup, measured between a lower and an upper line round it."""
 
     kind: Literal["cup"] = "cup"
@@ -102,6 +134,10 @@ class CupBlank(_Round):
     """How far above the foot the lower line lies, along the side."""
     trials: Annotated[tuple[Trial, ...], Field(max_length=50)] = ()
 
+    @property
+    def beyond(self) -> tuple[float, float]:
+        return self.rim_mm, self.foot_mm
+
 
 class Section(Model):
     """One straight or tapered part of a stack: the way round at its upper end, and its own side."""
@@ -111,7 +147,7 @@ class Section(Model):
     side: Dimension
 
 
-class StackBlank(_Round):
+class StackBlank(RoundBase):
     """Straight, tapered and shouldered sections on one axis, from the foot upward."""
 
     kind: Literal["stack"] = "stack"
@@ -128,7 +164,7 @@ class Ring(Model):
     girth: Dimension
 
 
-class RevolutionBlank(_Round):
+class RevolutionBlank(RoundBase):
     """Any body turned on an axis, by its diameters at several heights."""
 
     kind: Literal["revolution"] = "revolution"
@@ -136,7 +172,7 @@ class RevolutionBlank(_Round):
     rings: Annotated[tuple[Ring, ...], Field(min_length=3, max_length=32)]
 
 
-class DomeBlank(_Blank):
+class DomeBlank(BlankBase):
     """A spherical cap, by the way round its rim and its rise."""
 
     kind: Literal["dome"] = "dome"
@@ -146,11 +182,32 @@ class DomeBlank(_Blank):
     tape_thickness_mm: Distance = 0.2
     margin_mm: Distance = 0.0
 
+    @property
+    def tape_mm(self) -> float:
+        return self.tape_thickness_mm
 
-class _Panel(_Blank):
+    @property
+    def margin(self) -> float:
+        return self.margin_mm
+
+
+class PanelBase(BlankBase):
     margin_mm: Distance = 0.0
     on_vehicle: bool = False
     """Lights, plates, sensors, labels and the driver's view must then be marked."""
+
+    @property
+    def margin(self) -> float:
+        return self.margin_mm
+
+    @property
+    def beyond(self) -> tuple[float, float]:
+        """How far its wall goes on along the side above what was read, and below it, mm."""
+        return 0.0, 0.0
+
+    @property
+    def vehicle(self) -> bool:
+        return self.on_vehicle
 
 
 Shape = Literal["rectangle", "rounded", "circle", "ellipse", "hexagon", "polygon", "outline"]
@@ -165,7 +222,7 @@ _SIZES: dict[str, tuple[str, ...]] = {
 }
 
 
-class PanelBlank(_Panel):
+class PanelBlank(PanelBase):
     """A flat panel of a regular shape, or of any outline."""
 
     kind: Literal["panel"] = "panel"
@@ -182,6 +239,10 @@ class PanelBlank(_Panel):
     outline: FileName | None = None
     """An SVG or DXF file beside the document whose outermost contour is the panel's; `width` says how wide it is."""
     tape_thickness_mm: Distance = 0.2
+
+    @property
+    def tape_mm(self) -> float:
+        return self.tape_thickness_mm
 
     @model_validator(mode="before")
     @classmethod
@@ -221,7 +282,7 @@ class ChordRise(Model):
     rise: Dimension
 
 
-class CurvedPanelBlank(_Panel):
+class CurvedPanelBlank(PanelBase):
     """A panel bent one way, as a cylinder is: chord and rise at one place or several."""
 
     kind: Literal["curved_panel"] = "curved_panel"
@@ -236,7 +297,7 @@ class CurvedPanelBlank(_Panel):
     places: Annotated[tuple[ChordRise, ...], Field(min_length=1, max_length=20)]
 
 
-class RisePanelBlank(_Panel):
+class RisePanelBlank(PanelBase):
     """A panel bent both ways: rises over a flat base, read on a grid by straight edge and ruler."""
 
     kind: Literal["rise_panel"] = "rise_panel"
@@ -287,7 +348,7 @@ class Tab(Model):
     height_mm: Length = 12.7
 
 
-class InsertBlank(_Panel):
+class InsertBlank(PanelBase):
     """A disc that lies inside a lid or jar, by the inside diameter and its clearance."""
 
     kind: Literal["insert"] = "insert"
@@ -299,8 +360,12 @@ class InsertBlank(_Panel):
     tab: Tab | None = None
     candle: bool = False
 
+    @property
+    def burns(self) -> bool:
+        return self.candle
 
-class MeshBlank(_Panel):
+
+class MeshBlank(PanelBase):
     """A body as a triangle mesh from a scan or a drawing, with the unit its numbers are in."""
 
     kind: Literal["mesh"] = "mesh"
@@ -325,16 +390,5 @@ Blank = Annotated[
     | MeshBlank,
     Field(discriminator="kind"),
 ]
-RoundBlank = CupBlank | StackBlank | RevolutionBlank
-FlatBlank = PanelBlank | CurvedPanelBlank | InsertBlank
-BLANK_KINDS: tuple[str, ...] = (
-    "cup",
-    "stack",
-    "revolution",
-    "dome",
-    "panel",
-    "curved_panel",
-    "rise_panel",
-    "insert",
-    "mesh",
-)
+_EVERY: tuple[type[BlankBase], ...] = get_args(get_args(Blank)[0])
+BLANK_KINDS: tuple[str, ...] = tuple(kind.model_fields["kind"].default for kind in _EVERY)

@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from decimal import Decimal
 from typing import Annotated, Any, Literal
 
-from pydantic import Field, TypeAdapter, ValidationError
+from pydantic import Field, TypeAdapter, ValidationError, model_validator
 
 from ..errors import BadDocument, FieldFault
 from .blanks import BLANK_KINDS, Blank
@@ -73,13 +73,43 @@ class Placement(Model):
     """Copies evenly round the cup."""
 
 
-class Drawing(Model):
-    """A drawing and its place. The file travels beside the document, in `drawings/`."""
+class FileSource(Model):
+    """A drawing in a file, which travels beside the document, in `drawings/`."""
 
+    kind: Literal["file"] = "file"
     file: FileName
     shades: Annotated[Count, Field(ge=1, le=8)] = 1
     """Into how many flat steps a gradient is cut; 1: its mean colour stands for it."""
-    placement: Placement = Placement()
+
+
+Source = FileSource
+"""What an element is made from, told apart by `kind`."""
+
+
+class LeaveOut(Model):
+    """A piece that is not cut: what lies beneath it is seen."""
+
+    kind: Literal["leave_out"] = "leave_out"
+    piece: Annotated[str, Field(min_length=1, max_length=60)]
+
+
+Edit = LeaveOut
+"""What is done to the pieces of an element, told apart by `kind`; pieces are called by their names."""
+
+
+class Element(Model):
+    """Something laid on the blank: what it is made from, what is done to its pieces, and where it lies."""
+
+    id: Annotated[str, Field(pattern=r"^[a-z0-9-]{1,24}$")]
+    """Its own for good; pieces on the cut files are called after it."""
+    source: Source
+    edits: Annotated[tuple[Edit, ...], Field(max_length=2000)] = ()
+    placements: Annotated[tuple[Placement, ...], Field(min_length=1, max_length=40)] = (Placement(),)
+
+    @property
+    def name(self) -> str:
+        """What a maker calls it."""
+        return self.source.file
 
 
 class FilmChoice(Model):
@@ -154,7 +184,7 @@ class Job(Model):
     """A whole job, from the readings to the price. Lengths mm, angles in fields named `_deg` degrees."""
 
     format: Literal["wimple.job"] = "wimple.job"
-    version: Literal[1] = VERSION
+    version: Literal[2] = VERSION
     title: Title = "New job"
     customer: Title = ""
     due: dt.date | None = None
@@ -162,11 +192,24 @@ class Job(Model):
     note: Note = ""
     blank: Blank
     wrap: Wrap = Wrap()
-    drawings: Annotated[tuple[Drawing, ...], Field(max_length=40)] = ()
+    elements: Annotated[tuple[Element, ...], Field(max_length=40)] = ()
     layers: LayerPlan = LayerPlan()
     sheets: SheetPlan = SheetPlan()
     layup: LayupPlan = LayupPlan()
     price: PricePlan = PricePlan()
+
+    @model_validator(mode="after")
+    def _told_apart(self) -> Job:
+        ids = [e.id for e in self.elements]
+        twice = next((i for i in ids if ids.count(i) > 1), None)
+        if twice is not None:
+            raise ValueError(f"Two elements have the id “{twice}”.|Give each its own, such as e{len(ids) + 1}.")
+        return self
+
+    @property
+    def drawings(self) -> tuple[str, ...]:
+        """The files its elements are made from, each once."""
+        return tuple(dict.fromkeys(e.source.file for e in self.elements))
 
 
 _FORMS = {"band", "sector", "polygon", "round", "slot"}

@@ -6,10 +6,14 @@ common practice (no source): a 7 x 7 in piece costs 0.14 in plain film and 0.80 
 
 from __future__ import annotations
 
+import hashlib
+from collections.abc import Sequence
 from decimal import Decimal
-from typing import Literal
+from typing import Literal, Protocol, TypeVar
 
-from ..errors import BadDocument
+from pydantic import ValidationError
+
+from ..errors import BadDocument, FieldFault
 from .fields import Model
 
 Instrument = Literal["tape", "calliper", "ruler", "gauge", "photo"]
@@ -212,6 +216,13 @@ class Cutter(Model):
     length_mm: float
     safe_width_mm: float
     safe_length_mm: float
+    blade_offset_mm: float = 0.0
+    """How far the blade's tip trails its pivot; 0 where the machine makes up for it by itself."""
+    speed_mm_s: float = 100.0
+    travel_mm_s: float = 200.0
+    acceleration_mm_s2: float = 2000.0
+    lift_s: float = 0.08
+    """To lift the blade and set it down again."""
 
 
 CUTTERS: dict[str, Cutter] = {
@@ -234,26 +245,97 @@ CUTTERS: dict[str, Cutter] = {
             length_mm=3048.0,
             safe_width_mm=584.2,
             safe_length_mm=3022.6,
+            speed_mm_s=300.0,
+            travel_mm_s=600.0,
+            acceleration_mm_s2=4000.0,
         ),
     )
 }
-"""Safe areas: common practice, no source (11 in on a 12 in mat; 120 in longest on a roll feed)."""
+"""Safe areas: common practice, no source (11 in on a 12 in mat; 120 in longest on a roll feed). Speeds and
+accelerations: usual values from memory, no source; times that follow from them are estimates."""
 
 TRANSFER_TAPE_PRICE_PER_M2 = Decimal("3.16")
 """Invented for the demo workshop."""
 
 
-def film_by_id(film_id: str, field: str = "") -> Film:
-    """The film of that id. Raises BadDocument, naming those there are."""
-    if film_id not in FILMS:
-        known = ", ".join(FILMS)
-        raise BadDocument(f"There is no film “{film_id}”.", field=field, hint=f"Choose one of: {known}.")
-    return FILMS[film_id]
+class Tape(Model):
+    """Transfer tape of one tack."""
+
+    id: TapeStrength
+    name: str
+    price_per_m2: Decimal
 
 
-def cutter_by_id(cutter_id: str, field: str = "") -> Cutter:
-    """The cutter of that id. Raises BadDocument, naming those there are."""
-    if cutter_id not in CUTTERS:
-        known = ", ".join(CUTTERS)
-        raise BadDocument(f"There is no cutter “{cutter_id}”.", field=field, hint=f"Choose one of: {known}.")
-    return CUTTERS[cutter_id]
+TAPES: tuple[Tape, ...] = (
+    Tape(id="light", name="light", price_per_m2=TRANSFER_TAPE_PRICE_PER_M2),
+    Tape(id="medium", name="medium", price_per_m2=TRANSFER_TAPE_PRICE_PER_M2),
+    Tape(id="strong", name="strong", price_per_m2=TRANSFER_TAPE_PRICE_PER_M2),
+    Tape(id="carrier", name="its own carrier", price_per_m2=Decimal(0)),
+)
+"""From the lightest tack to the strongest; the carrier comes with the film."""
+
+
+class Font(Model):
+    """A typeface: its name, and the file that holds it."""
+
+    id: str
+    name: str
+    file: str
+
+
+class Tables(Model):
+    """What a shop has: its films, tapes, cutters and fonts. The shipped ones are where a new workshop starts."""
+
+    films: tuple[Film, ...] = tuple(FILMS.values())
+    tapes: tuple[Tape, ...] = TAPES
+    cutters: tuple[Cutter, ...] = tuple(CUTTERS.values())
+    fonts: tuple[Font, ...] = ()
+
+    def film(self, film_id: str, field: str = "") -> Film:
+        """The film of that id. Raises BadDocument, naming those there are."""
+        return _found(self.films, film_id, "film", field)
+
+    def tape(self, tape_id: str, field: str = "") -> Tape:
+        """The tape of that id. Raises BadDocument, naming those there are."""
+        return _found(self.tapes, tape_id, "tape", field)
+
+    def cutter(self, cutter_id: str, field: str = "") -> Cutter:
+        """The cutter of that id. Raises BadDocument, naming those there are."""
+        return _found(self.cutters, cutter_id, "cutter", field)
+
+    @property
+    def digest(self) -> str:
+        """What tells one set of tables from another."""
+        return hashlib.sha256(self.model_dump_json().encode()).hexdigest()
+
+
+class _Named(Protocol):
+    @property
+    def id(self) -> str: ...
+
+
+N = TypeVar("N", bound=_Named)
+
+
+def _found(rows: Sequence[N], wanted: str, what: str, field: str) -> N:
+    for row in rows:
+        if row.id == wanted:
+            return row
+    known = ", ".join(r.id for r in rows)
+    raise BadDocument(f"There is no {what} “{wanted}”.", field=field, hint=f"Choose one of: {known}.")
+
+
+SHIPPED = Tables()
+"""What a new workshop starts with."""
+
+
+def load_tables(raw: object) -> Tables:
+    """Read a shop's tables; what is left out is as shipped. Raises BadDocument naming every field at fault."""
+    try:
+        return Tables.model_validate(raw)
+    except ValidationError as bad:
+        faults = [
+            FieldFault(".".join(map(str, e["loc"])), f"{e['msg']}.", "docs/file-format.md says what belongs here.")
+            for e in bad.errors(include_url=False)
+        ]
+        raise BadDocument(faults[0].message, field=faults[0].field, hint=faults[0].hint, faults=faults) from None

@@ -7,9 +7,28 @@ from typing import Any, Literal
 
 from ..errors import BadDocument
 
-VERSION: Literal[1] = 1
+VERSION: Literal[2] = 2
 
-_STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {}
+
+def _elements_with_sources(raw: dict[str, Any]) -> dict[str, Any]:
+    """Version 2: drawings became elements, each with an id, a source and one or several placements."""
+    out = {key: value for key, value in raw.items() if key != "drawings"}
+    drawings = raw.get("drawings", [])
+    if not isinstance(drawings, (list, tuple)):
+        return {**out, "elements": drawings}
+    elements: list[Any] = []
+    for n, drawing in enumerate(drawings, start=1):
+        if not isinstance(drawing, dict):
+            elements.append(drawing)
+            continue
+        rest = {k: v for k, v in drawing.items() if k not in ("file", "shades", "placement")}
+        source = {"kind": "file", **{k: drawing[k] for k in ("file", "shades") if k in drawing}}
+        placements = {"placements": [drawing["placement"]]} if "placement" in drawing else {}
+        elements.append({"id": f"e{n}", "source": source, **placements, **rest})
+    return {**out, "elements": elements}
+
+
+_STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _elements_with_sources}
 """From version n to n + 1."""
 
 
@@ -19,7 +38,8 @@ def upgrade(raw: dict[str, Any]) -> dict[str, Any]:
         raise BadDocument(
             f"The format “{raw['format']}” is not a job's.", field="format", hint="It must be “wimple.job”."
         )
-    version = raw.get("version", VERSION)
+    # One that says nothing of its version is of the first, if it has what only that one had.
+    version = raw.get("version", 1 if "drawings" in raw else VERSION)
     if not isinstance(version, int) or isinstance(version, bool) or not 1 <= version <= VERSION:
         raise BadDocument(
             f"Version “{version}” of the job document is not known here.",

@@ -2,16 +2,21 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
 from ..artwork import ColourRegion
+from ..artwork.pieces import names_after
+from ..cuts import Cuts, cuts_along, cuts_round
+from ..cuts import together as all_cuts
 from ..job.blanks import Blank
 from ..job.document import LayerPlan
-from ..job.tables import Film, film_by_id
+from ..job.tables import SHIPPED, Film, Tables
 from ..overlay import EMPTY, difference, together, union
 from ..verdict import Verdict
 from .colours import merge_near
@@ -23,33 +28,39 @@ from .names import name_colours
 from .verdicts import count_verdicts, joint_verdicts, layer_verdicts
 
 FEWEST_TO_KNOCK_OUT = 4
+LEAST_SLIT_MM = 0.2
+"""A slit shorter than this in a piece lets nothing give."""
 FAR = 8.0
 """So many times its accuracy a hand never misses by: a film that reaches that far beneath shows no gap."""
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Layer:
-    """One film to cut. `region` and `marks` mm on the template; `seen` what shows of it in the end."""
+    """One film to cut: its `cuts`, mm on the template, and `seen`, what shows of it in the end."""
 
     name: str
     colour: str
     film: Film
     film_colour: str
-    region: BaseGeometry
+    cuts: Cuts
     seen: BaseGeometry
-    marks: BaseGeometry
     pieces: int
     weeded: int
     area: float
     inspection: Inspection
 
-    @property
-    def cut(self) -> BaseGeometry:
-        """Everything the blade goes round: the pieces and the marks, which lie apart from them."""
-        return together([self.region, self.marks])
+    @cached_property
+    def region(self) -> BaseGeometry:
+        """The film that stays, marks left out."""
+        return self.cuts.only("piece", "hole").region
+
+    @cached_property
+    def marks(self) -> BaseGeometry:
+        """Its registration marks."""
+        return self.cuts.only("mark").region
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Layers:
     """All layers, the lowest (first on the blank) first. `gap_chance`: that a gap shows anywhere in one lay-up."""
 
@@ -67,10 +78,33 @@ def _merged(colours: tuple[ColourRegion, ...], plan: LayerPlan) -> tuple[ColourR
     groups: dict[str, list[ColourRegion]] = {}
     for c in colours:
         groups.setdefault(stands[c.colour], []).append(c)
-    return tuple(
-        ColourRegion(name, union([c.seen for c in group]), union([c.painted for c in group]))
-        for name, group in groups.items()
-    )
+    return tuple(_as_one(name, group) for name, group in groups.items())
+
+
+def _as_one(colour: str, group: list[ColourRegion]) -> ColourRegion:
+    if len(group) == 1:
+        return replace(group[0], colour=colour)
+    seen = union([c.seen for c in group])
+    parts, names = zip(*(c.pieces for c in group), strict=True)
+    after = names_after(shapely.get_parts(seen), np.concatenate(parts), [n for some in names for n in some])
+    return ColourRegion(colour, seen, union([c.painted for c in group]), after)
+
+
+def _cuts_of(region: BaseGeometry, colour: ColourRegion, marks: BaseGeometry, slits: Sequence[np.ndarray]) -> Cuts:
+    """Pieces with their holes, the slits where they lie in them, and the marks."""
+    parts = shapely.get_parts(region)
+    parts = parts[~shapely.is_empty(parts)]
+    names = names_after(parts, *colour.pieces)
+    lines: list[np.ndarray] = []
+    owners: list[str] = []
+    if len(slits) and len(parts):
+        every = shapely.linestrings(list(slits))
+        line, part = shapely.STRtree(parts).query(every, predicate="intersects")
+        cut, of = shapely.get_parts(shapely.intersection(every[line], parts[part]), return_index=True)
+        long = shapely.length(cut) > LEAST_SLIT_MM
+        lines = [shapely.get_coordinates(g) for g in cut[long]]
+        owners = [names[part[i]] for i in of[long]]
+    return all_cuts([cuts_round(region, "piece", names), cuts_along(lines, "slit", owners), cuts_round(marks, "mark")])
 
 
 def count_weeded(region: BaseGeometry, marks: BaseGeometry, away: float) -> int:
@@ -89,14 +123,21 @@ def _hand(plan: LayerPlan, marks: Placed | None, bounds: tuple[float, float, flo
     return Hand(plan.accuracy_mm, ((left + right) / 2, (low + high) / 2), max(right - left, high - low))
 
 
-def make_layers(colours: tuple[ColourRegion, ...], plan: LayerPlan, blank: Blank, weed_away: float) -> Layers:
-    """Turn colours on the template into layers.
+def make_layers(
+    colours: tuple[ColourRegion, ...],
+    plan: LayerPlan,
+    blank: Blank,
+    weed_away: float,
+    tables: Tables = SHIPPED,
+    slits: Sequence[np.ndarray] = (),
+) -> Layers:
+    """Turn colours on the template into layers; `slits` (2, 2) each, mm on the template, cut whatever lies there.
 
     Raises BadDocument for a film there is none of.
     """
     for n, wanted in enumerate(plan.films):
-        film_by_id(wanted.film, f"layers.films.{n}.film")
-    default = film_by_id(plan.default_film, "layers.default_film")
+        tables.film(wanted.film, f"layers.films.{n}.film")
+    default = tables.film(plan.default_film, "layers.default_film")
     colours = _merged(colours, plan)
     names = name_colours(c.colour for c in colours)
     joint: Joint = "stacked" if len(colours) < FEWEST_TO_KNOCK_OUT else "knocked_out"
@@ -113,7 +154,7 @@ def make_layers(colours: tuple[ColourRegion, ...], plan: LayerPlan, blank: Blank
     layers: list[Layer] = []
     for c, region in zip(colours, regions, strict=True):
         choice = chosen[c.colour][1] if c.colour in chosen else None
-        film = film_by_id(choice.film) if choice else default
+        film = tables.film(choice.film) if choice else default
         film_colour = (choice.film_colour if choice else None) or c.colour
         layers.append(
             Layer(
@@ -121,9 +162,8 @@ def make_layers(colours: tuple[ColourRegion, ...], plan: LayerPlan, blank: Blank
                 c.colour,
                 film,
                 film_colour,
-                region,
+                _cuts_of(region, c, marks, slits),
                 c.seen,
-                marks,
                 len(shapely.get_parts(region)),
                 count_weeded(region, marks, weed_away),
                 float(region.area),

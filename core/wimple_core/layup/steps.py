@@ -9,21 +9,17 @@ from typing import Literal
 
 from ..figures import LengthStyle, format_quantity
 from ..fit import Fit
-from ..job.blanks import Blank, CupBlank, InsertBlank, RoundBlank
 from ..job.document import LayupPlan
-from ..job.tables import TapeStrength
+from ..job.tables import SHIPPED, Tables, TapeStrength
 from ..job.zones import VEHICLE_ZONES
 from ..layers import Layers
-from ..measure import Measured
-from ..measure.body import Frustum
-from ..measure.capacity import level_volume_ml
-from ..sheets import Sheets
+from ..measure import Measured, kind_of
+from ..sheets import Loads
 from ..verdict import Figure, Verdict
 from .cautions import Caution, cautions_for
 
 LEAST_CURE_HOURS = 48.0
 Order = Literal["tape", "blank", "mat"]
-_STRONGER: dict[TapeStrength, int] = {"light": 0, "medium": 1, "strong": 2, "carrier": 3}
 
 
 @dataclass(frozen=True)
@@ -56,12 +52,12 @@ def _names(layers: Layers, top_first: bool) -> str:
     return ", then ".join(names[::-1] if top_first else names)
 
 
-def _level_step(blank: Blank, measured: Measured, fit: Fit) -> LayupStep | None:
-    if not isinstance(blank, CupBlank) or not isinstance(measured.body, Frustum) or not fit.drawings:
+def _level_step(measured: Measured, fit: Fit) -> LayupStep | None:
+    if not kind_of(measured.blank).levelled or not fit.drawings:
         return None
     height = min(d.span_s[0] for d in fit.drawings)
-    if blank.wall == "single" and measured.free.low <= height <= measured.free.high:
-        volume = level_volume_ml(measured.body, height, blank.wall_mm, blank.foot_mm)
+    if measured.free.low <= height <= measured.free.high:
+        volume = kind_of(measured.blank).water_to(measured, height)
         if volume > 0:
             return LayupStep(
                 "Find level",
@@ -76,15 +72,19 @@ def _level_step(blank: Blank, measured: Measured, fit: Fit) -> LayupStep | None:
     )
 
 
-def plan_layup(blank: Blank, measured: Measured, fit: Fit, layers: Layers, sheets: Sheets, plan: LayupPlan) -> Layup:
+def plan_layup(
+    measured: Measured, fit: Fit, layers: Layers, sheets: Loads, plan: LayupPlan, tables: Tables = SHIPPED
+) -> Layup:
     """The steps of the job in their order."""
+    blank = measured.blank
     many = len(layers.layers) > 1
     films = [layer.film for layer in layers.layers]
     order: Order = "tape" if plan.order == "auto" else plan.order
-    tape: TapeStrength = max((f.tape for f in films), key=_STRONGER.__getitem__, default="medium")
+    order_of = [t.id for t in tables.tapes]
+    tape: TapeStrength = max((f.tape for f in films), key=order_of.index, default="medium")
     heat = any(f.heat_applied for f in films)
     pieces = sum(layer.pieces for layer in layers.layers)
-    loads = sum(s.times for s in sheets.sheets)
+    loads = sum(s.times for s in sheets.loads)
     steps = [
         LayupStep(
             "Cut",
@@ -102,7 +102,7 @@ def plan_layup(blank: Blank, measured: Measured, fit: Fit, layers: Layers, sheet
             "Clean", "Wipe the blank with rubbing alcohol of about 70 %, let it dry, and keep fingers off the place."
         ),
     ]
-    level = _level_step(blank, measured, fit)
+    level = _level_step(measured, fit)
     if level:
         steps.append(level)
     if many and order == "tape":
@@ -121,7 +121,7 @@ def plan_layup(blank: Blank, measured: Measured, fit: Fit, layers: Layers, sheet
                 "left uncovered as the hinge; line up both crosses.",
             )
         )
-    tape_words = {"light": "light", "medium": "medium", "strong": "strong", "carrier": "its own carrier"}[tape]
+    tape_words = tables.tape(tape).name
     why = next((f.name.lower() for f in films if f.tape == tape), "this film")
     steps.append(
         LayupStep(
@@ -145,7 +145,7 @@ def plan_layup(blank: Blank, measured: Measured, fit: Fit, layers: Layers, sheet
             "Apply",
             "Hinge a strip at one edge, stick the middle first and go out to both sides with the squeegee; "
             "then peel the tape back flat at a sharp angle."
-            + (" Start at the front and close the seam last." if isinstance(blank, RoundBlank) else ""),
+            + (" Start at the front and close the seam last." if measured.body.closed else ""),
         )
     )
     if heat:
@@ -175,7 +175,7 @@ def plan_layup(blank: Blank, measured: Measured, fit: Fit, layers: Layers, sheet
         ),
         Verdict("layup.pieces", "layup", "ok", pieces, None, "count", "Count {value} pieces on the work."),
     ]
-    if any(f.microwave_never for f in films) and isinstance(blank, RoundBlank):
+    if any(f.microwave_never for f in films) and blank.drinkware:
         verdicts.append(
             Verdict(
                 "layup.microwave",
@@ -191,9 +191,9 @@ def plan_layup(blank: Blank, measured: Measured, fit: Fit, layers: Layers, sheet
     cautions = cautions_for(
         metal=any(f.microwave_never for f in films),
         heat=heat,
-        drinkware=isinstance(blank, RoundBlank),
+        drinkware=blank.drinkware,
         heat_change=any(f.id == "heat-change" for f in films),
-        vehicle=bool(getattr(blank, "on_vehicle", False)) or any(z.kind in VEHICLE_ZONES for z in blank.zones),
-        candle=isinstance(blank, InsertBlank) and blank.candle,
+        vehicle=blank.vehicle or any(z.kind in VEHICLE_ZONES for z in blank.zones),
+        candle=blank.burns,
     )
     return Layup(order, tape, tuple(steps), cautions, wash_from, tuple(verdicts))

@@ -1,5 +1,6 @@
 """From readings to a body, with its spread, its zones and the judgement of both."""
 
-from .measured import Given, Measured, measure
+from .kinds import KINDS, Bring, files_of, kind_of, measure, sketch_of, starting_blanks
+from .measured import Given, Measured
 
-__all__ = ["Given", "Measured", "measure"]
+__all__ = ["KINDS", "Bring", "Given", "Measured", "files_of", "kind_of", "measure", "sketch_of", "starting_blanks"]

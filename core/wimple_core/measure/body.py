@@ -6,7 +6,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import Literal
+from typing import ClassVar, Literal
 
 import numpy as np
 import shapely
@@ -40,6 +40,7 @@ class Frustum:
     error_lower: float = 0.0
     error_upper: float = 0.0
     error_slant: float = 0.0
+    closed: ClassVar[bool] = True
 
     @property
     def k(self) -> float:
@@ -69,6 +70,55 @@ class Frustum:
         return self.radius_lower + self.k * s
 
     @property
+    def widest(self) -> float:
+        """Its greatest radius."""
+        return max(self.radius_lower, self.radius_upper)
+
+    @property
+    def extent(self) -> tuple[float, float]:
+        """How wide and how high it is."""
+        return 2 * self.widest, self.upright
+
+    @property
+    def sections(self) -> tuple[Frustum, ...]:
+        """Its straight parts: itself."""
+        return (self,)
+
+    @property
+    def straight(self) -> bool:
+        """Is it as wide everywhere?"""
+        return self.k == 0
+
+    @property
+    def fine(self) -> Array:
+        """Places along the side (n,) close enough to add up what changes with its radius."""
+        return np.linspace(0, self.slant, 241)
+
+    def heights_at(self, s: Array) -> Array:
+        """Heights above the lower line, along the axis, of places along the side."""
+        return np.asarray(s) * (self.upright / self.slant)
+
+    def outside(self, rim: float = 0.0, foot: float = 0.0) -> tuple[Array, Array]:
+        """Heights above the bench and radii (n,) of the whole outside, prolonged along the side by `rim` mm above and
+        `foot` mm below."""
+        return (
+            np.array([0.0, (self.slant + rim + foot) * (self.upright / self.slant)]),
+            np.array([max(self.radius_at(-foot), 0.0), max(self.radius_at(self.slant + rim), 0.0)]),
+        )
+
+    def outside_to(self, height: float, foot: float = 0.0) -> tuple[Array, Array, float]:
+        """The outside up to beyond a height along the side, and how high that is above the bench; nothing where the
+        wall comes to a point before."""
+        upward = self.upright / self.slant
+        top = max(height, -foot) + 1.0
+        z, r = np.array([0.0, (top + foot) * upward]), np.array([self.radius_at(-foot), self.radius_at(top)])
+        return z, r, (height + foot) * upward
+
+    def stands(self, foot: float = 0.0) -> float:
+        """How far its lowest line is from the bench along the side, mm."""
+        return foot
+
+    @property
     def cosine(self) -> float:
         """Cosine of the half apex angle: what stands square to the wall reaches that share of itself outward."""
         return math.sqrt(max(0.0, 1 - self.k**2))
@@ -90,9 +140,7 @@ class Profile:
     """A side line turned on an axis, from the foot up.
 
     `s` along the side, `z` upright, `r` from the axis: (n,) mm, `s` growing. `joints` are the distances along the
-    side at which
-    the way round was read, `errors` the standard errors of the radii there. `sections` are its straight parts, if it
-    has them.
+    side at which the way round was read, `errors` the standard errors of the radii there.
     """
 
     s: Array
@@ -100,13 +148,29 @@ class Profile:
     r: Array
     joints: Array
     errors: Array
-    sections: tuple[Frustum, ...] = ()
     foot: float = 0.0
     """How high above the bench the lowest ring was read, mm; `z` and `s` count from that ring."""
+
+    closed: ClassVar[bool] = True
 
     @property
     def length(self) -> float:
         return float(self.s[-1])
+
+    @property
+    def widest(self) -> float:
+        """Its greatest radius."""
+        return float(self.r.max())
+
+    @property
+    def extent(self) -> tuple[float, float]:
+        """How wide and how high it is."""
+        return 2 * self.widest, self.upright
+
+    @property
+    def sections(self) -> tuple[Frustum, ...]:
+        """Its straight parts: none."""
+        return ()
 
     @property
     def upright(self) -> float:
@@ -121,6 +185,52 @@ class Profile:
     def height_at(self, s: float) -> float:
         return float(np.interp(s, self.s, self.z))
 
+    @property
+    def straight(self) -> bool:
+        """Is it as wide everywhere?"""
+        return False
+
+    @property
+    def fine(self) -> Array:
+        """Places along the side (n,) close enough to add up what changes with its radius."""
+        return self.s
+
+    def heights_at(self, s: Array) -> Array:
+        """Heights above its lowest ring, along the axis, of places along the side."""
+        return np.interp(s, self.s, self.z)
+
+    def outside(self, rim: float = 0.0, foot: float = 0.0) -> tuple[Array, Array]:
+        """Heights above the bench and radii (n,) of the whole outside, from its lowest ring straight down to the
+        bench; it was read from foot to rim, so nothing is prolonged."""
+        if self.foot <= 0:
+            return self.z, self.r
+        lean = (self.r[1] - self.r[0]) / (self.z[1] - self.z[0])
+        at_bench = min(max(self.r[0] - lean * self.foot, 0.0), 2 * self.r[0])
+        return np.concatenate([[0.0], self.z + self.foot]), np.concatenate([[at_bench], self.r])
+
+    def outside_to(self, height: float, foot: float = 0.0) -> tuple[Array, Array, float]:
+        """The outside, and how high above the bench a place along the side is."""
+        return *self.outside(), self.height_at(height) + self.foot
+
+    def stands(self, foot: float = 0.0) -> float:
+        """How far its lowest ring is from the bench along the side, mm."""
+        if self.foot <= 0:
+            return 0.0
+        z, r = self.outside()
+        return math.hypot(z[1] - z[0], r[1] - r[0])
+
+
+@dataclass(frozen=True, eq=False)
+class Stacked(Profile):
+    """A side line made of straight parts, from the foot up."""
+
+    parts: tuple[Frustum, ...] = ()
+
+    @property
+    def sections(self) -> tuple[Frustum, ...]:
+        """Its straight parts."""
+        return self.parts
+
 
 @dataclass(frozen=True)
 class Cap:
@@ -132,6 +242,12 @@ class Cap:
     error_radius: float = 0.0
     error_rim: float = 0.0
     error_rise: float = 0.0
+    closed: ClassVar[bool] = False
+
+    @property
+    def extent(self) -> tuple[float, float]:
+        """How wide and how high it is."""
+        return 2 * self.rim, self.rise
 
     @property
     def angle(self) -> float:
@@ -151,11 +267,10 @@ class Cap:
 
 @dataclass(frozen=True)
 class Panel:
-    """A flat outline, or one bent as a cylinder is; mm.
+    """A flat outline; mm.
 
     `outline` lies in the panel's own coordinates: x from its middle, y up from its lower edge, measured along the
     surface.
-    `bend_radius` is None on a flat panel; `bend` says which way a bent one goes round, `hollow` that it bends away.
     """
 
     width: float
@@ -163,7 +278,19 @@ class Panel:
     error_width: float = 0.0
     error_height: float = 0.0
     outline: shapely.Polygon = field(default_factory=shapely.Polygon)
-    bend_radius: float | None = None
+    closed: ClassVar[bool] = False
+
+    @property
+    def extent(self) -> tuple[float, float]:
+        """How wide and how high it is."""
+        return self.width, self.height
+
+
+@dataclass(frozen=True)
+class BentPanel(Panel):
+    """A panel bent one way, as a cylinder is; mm. `bend` says which way it goes round, `hollow` that it bends away."""
+
+    bend_radius: float = 1.0
     error_bend_radius: float = 0.0
     bend: Literal["across", "up"] = "across"
     hollow: bool = False
@@ -183,6 +310,7 @@ class RiseSurface:
     errors: Array
     residuals: Array
     """By how much each reading stands off the fairest surface its spread allows (ny, nx), mm."""
+    closed: ClassVar[bool] = False
 
     @property
     def width(self) -> float:
@@ -191,6 +319,11 @@ class RiseSurface:
     @property
     def height(self) -> float:
         return float(self.y[-1] - self.y[0])
+
+    @property
+    def extent(self) -> tuple[float, float]:
+        """How wide and how high it is."""
+        return self.width, self.height
 
 
 @dataclass(frozen=True, eq=False)
@@ -209,6 +342,7 @@ class MeshBody:
     area: float
     volume_ml: float | None
     front: shapely.MultiPolygon
+    closed: ClassVar[bool] = False
 
     @cached_property
     def size(self) -> tuple[float, float, float]:
@@ -224,6 +358,12 @@ class MeshBody:
     def height(self) -> float:
         return self.size[1]
 
+    @property
+    def extent(self) -> tuple[float, float]:
+        """How wide and how high it is."""
+        return self.width, self.height
+
 
 RoundBody = Frustum | Profile
+FlatBody = Cap | Panel | RiseSurface
 Body = Frustum | Profile | Cap | Panel | RiseSurface | MeshBody

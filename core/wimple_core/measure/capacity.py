@@ -10,9 +10,9 @@ from scipy.optimize import brentq
 
 from ..errors import BadReading
 from ..figures import carried
-from ..job.blanks import CupBlank, RoundBlank
+from ..job.blanks import RoundBase
 from ..verdict import Level, Verdict
-from .body import Array, Frustum, Profile, RoundBody
+from .body import Array, RoundBody
 
 MOST_SINGLE, MOST_DOUBLE = 1.5, 2.0
 """How much larger than its capacity the outside of a blank may be."""
@@ -22,37 +22,6 @@ FLOOR_MM = 3.0
 def frustum_volume(r0: float, r1: float, upright: float) -> float:
     """Volume in mm3 of a frustum: `pi H / 3 (r0^2 + r0 r1 + r1^2)` (CRC Standard Mathematical Tables)."""
     return math.pi * upright / 3 * (r0 * r0 + r0 * r1 + r1 * r1)
-
-
-def side_line(body: RoundBody, rim: float = 0.0, foot: float = 0.0) -> tuple[Array, Array]:
-    """Heights above the bench and radii (n,) of the whole outside: the wall of a cup prolonged by `rim` and `foot`
-    along the side, that of a turned body from its lowest ring straight down to the bench."""
-    if isinstance(body, Profile):
-        if body.foot <= 0:
-            return body.z, body.r
-        lean = (body.r[1] - body.r[0]) / (body.z[1] - body.z[0])
-        at_bench = min(max(body.r[0] - lean * body.foot, 0.0), 2 * body.r[0])
-        return np.concatenate([[0.0], body.z + body.foot]), np.concatenate([[at_bench], body.r])
-    upward = body.upright / body.slant
-    return (
-        np.array([0.0, (body.slant + rim + foot) * upward]),
-        np.array([max(body.radius_at(-foot), 0.0), max(body.radius_at(body.slant + rim), 0.0)]),
-    )
-
-
-def side_line_of(blank: RoundBlank, body: RoundBody) -> tuple[Array, Array]:
-    """The same for a blank as measured."""
-    return side_line(body, blank.rim_mm, blank.foot_mm) if isinstance(blank, CupBlank) else side_line(body)
-
-
-def foot_of(blank: RoundBlank, body: RoundBody) -> float:
-    """How far the lower line, or the lowest ring, stands from the bench along the side, mm."""
-    if isinstance(blank, CupBlank):
-        return blank.foot_mm
-    if isinstance(body, Frustum) or body.foot <= 0:
-        return 0.0
-    z, r = side_line(body)
-    return math.hypot(z[1] - z[0], r[1] - r[0])
 
 
 def inner_line(z: Array, r: Array, wall: float) -> tuple[Array, Array]:
@@ -96,7 +65,7 @@ class Hollow:
 
 def outside_volume_ml(body: RoundBody, rim: float = 0.0, foot: float = 0.0) -> float:
     """Outside volume in ml, the wall of a cup prolonged by `rim` and `foot` mm along the side beyond the two lines."""
-    z, r = side_line(body, rim, foot)
+    z, r = body.outside(rim, foot)
     return Hollow(z, r).volume_ml(0.0, float(z[-1]))
 
 
@@ -106,18 +75,10 @@ def level_volume_ml(body: RoundBody, height: float, wall: float, foot: float = 0
     `integral of pi (r(z) - wall / cos(a))^2 dz` from the inner floor (`floor` mm above the bench), the wall's thickness
     standing square to it.
     """
-    if isinstance(body, Frustum):
-        upward = body.upright / body.slant
-        top = max(height, -foot) + 1.0
-        z = np.array([0.0, (top + foot) * upward])
-        r = np.array([body.radius_at(-foot), body.radius_at(top)])
-        level = (height + foot) * upward
-    else:
-        z, r = side_line(body)
-        level = body.height_at(height) + body.foot
-    z, r = inner_line(z, r, wall)
-    if r.min() <= 0 and not isinstance(body, Profile):
+    z, r, level = body.outside_to(height, foot)
+    if min(r) <= 0:
         return 0.0
+    z, r = inner_line(z, r, wall)
     return Hollow(z, r).volume_ml(floor, level)
 
 
@@ -133,14 +94,14 @@ class LevelFound:
     along_mm: float
 
 
-def find_level(blank: RoundBlank, body: RoundBody) -> LevelFound | None:
+def find_level(blank: RoundBase, body: RoundBody) -> LevelFound | None:
     """The level asked for, both ways: its volume from its height, or its height from its volume.
 
     Raises BadReading for a level above the brim, or a volume where the wall is double.
     """
     if blank.level is None:
         return None
-    z, r = side_line_of(blank, body)
+    z, r = body.outside(*blank.beyond)
     inside = Hollow(*inner_line(z, r, blank.wall_mm))
     floor, brim = min(FLOOR_MM, float(z[-1]) / 2), float(z[-1])
     brim_ml = inside.volume_ml(floor, brim)
@@ -168,7 +129,7 @@ def find_level(blank: RoundBlank, body: RoundBody) -> LevelFound | None:
         )
     volume = None if blank.wall == "double" else inside.volume_ml(floor, height)
     along = np.concatenate([[0.0], np.cumsum(np.hypot(np.diff(z), np.diff(r)))])
-    return LevelFound(height, volume, brim_ml, float(np.interp(height, z, along)) - foot_of(blank, body))
+    return LevelFound(height, volume, brim_ml, float(np.interp(height, z, along)) - body.stands(blank.beyond[1]))
 
 
 _SLIPS = (
@@ -182,7 +143,7 @@ _SLIPS = (
 
 
 def capacity_verdict(
-    blank: RoundBlank, body: RoundBody, reads: set[str], remedies: dict[float, dict[str, object]]
+    blank: RoundBase, body: RoundBody, reads: set[str], remedies: dict[float, dict[str, object]]
 ) -> Verdict | None:
     """Judge the outside volume against the stated capacity, or None where none is stated.
 
@@ -191,7 +152,7 @@ def capacity_verdict(
     """
     if blank.capacity_ml is None:
         return None
-    z, r = side_line_of(blank, body)
+    z, r = body.outside(*blank.beyond)
     volume = Hollow(z, r).volume_ml(0.0, float(z[-1]))
     most = MOST_DOUBLE if blank.wall == "double" else MOST_SINGLE
     stated = blank.capacity_ml

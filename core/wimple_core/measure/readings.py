@@ -9,10 +9,9 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.special import stdtrit
 
-from ..job.blanks import CupBlank, RisePanelBlank
 from ..job.dimension import Check, Dimension
 from ..job.fields import Model
-from ..job.tables import SPREAD_OF_ONE_READING, Instrument
+from ..job.tables import SPREAD_OF_ONE_READING
 
 OUTLIER_SIGNIFICANCE = 0.05
 SHARE_OF_INSTRUMENT = 10
@@ -99,24 +98,3 @@ def dimensions_of(part: Model, path: str = "") -> Iterator[tuple[str, Dimension]
             for i, item in enumerate(value):
                 if isinstance(item, Model):
                     yield from dimensions_of(item, f"{here}.{i}.")
-
-
-def read_blank(blank: Model) -> dict[str, Reading]:
-    """All readings of a blank by their path in it."""
-    out = {path: read_dimension(d) for path, d in dimensions_of(blank)}
-    if isinstance(blank, RisePanelBlank):
-        instrument: Instrument = blank.instrument
-        for j, row in enumerate(blank.rises):
-            for i, cell in enumerate(row):
-                if cell:
-                    r = summarise(cell, SPREAD_OF_ONE_READING[instrument])
-                    out[f"rises.{j}.{i}"] = Reading(
-                        r.mean, r.deviation, r.error, r.count, r.outlier, blank.reads, instrument
-                    )
-    if isinstance(blank, CupBlank) and blank.trials:
-        n, trial = len(blank.trials) - 1, blank.trials[-1]
-        for edge in ("top_mm", "bottom_mm"):
-            out[f"trials.{n}.{edge}"] = Reading(
-                getattr(trial, edge), None, SPREAD_OF_ONE_READING["ruler"], 1, None, "gap", "ruler"
-            )
-    return out

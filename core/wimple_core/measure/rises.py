@@ -2,72 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
 from functools import lru_cache
 
 import numpy as np
-from scipy.interpolate import RectBivariateSpline, make_interp_spline
+from scipy.interpolate import make_interp_spline
 
-from ..errors import BadReading
-from ..figures import carried
-from ..job.blanks import RisePanelBlank
 from .body import Array, RiseSurface
-from .readings import Reading
-
-
-def grid_of(blank: RisePanelBlank) -> None:
-    """Check that the grid is whole and grows. Raises BadReading naming the place that is missing."""
-    for name, axis, noun in (("across_mm", blank.across_mm, "columns"), ("up_mm", blank.up_mm, "rows")):
-        for i in range(1, len(axis)):
-            if axis[i] <= axis[i - 1] + 1e-6:
-                raise BadReading(
-                    f"The {noun} must grow: {carried(axis[i])} follows {carried(axis[i - 1])}.",
-                    field=f"blank.{name}.{i}",
-                    hint="Give their places from the left or lower edge, in order.",
-                )
-    if len(blank.rises) != len(blank.up_mm):
-        raise BadReading(
-            f"There are {len(blank.rises)} rows of rises for {len(blank.up_mm)} places up.",
-            field="blank.rises",
-            hint="One row of rises belongs to each place up.",
-        )
-    for j, row in enumerate(blank.rises):
-        if len(row) != len(blank.across_mm):
-            raise BadReading(
-                f"Row {j + 1} has {len(row)} rises for {len(blank.across_mm)} places across.",
-                field=f"blank.rises.{j}",
-                hint="One rise belongs to each place across.",
-            )
-        for i, cell in enumerate(row):
-            if not cell:
-                raise BadReading(
-                    f"The rise at {carried(blank.across_mm[i])} across and {carried(blank.up_mm[j])} up is missing.",
-                    field=f"blank.rises.{j}.{i}.0",
-                    hint="Read it too, or leave out the whole row or column.",
-                )
-
-
-def surface_from(blank: RisePanelBlank, readings: Mapping[str, Reading]) -> RiseSurface:
-    """The grid as read, rises positive toward the eye."""
-    grid_of(blank)
-    sign = 1.0 if blank.reads == "rise" else -1.0
-    shape = (len(blank.up_mm), len(blank.across_mm))
-    rises, errors = np.empty(shape), np.empty(shape)
-    for j in range(shape[0]):
-        for i in range(shape[1]):
-            r = readings[f"rises.{j}.{i}"]
-            rises[j, i], errors[j, i] = sign * r.mean, r.error
-    x, y = np.array(blank.across_mm), np.array(blank.up_mm)
-    return RiseSurface(x, y, rises, errors, rises - _fairest(x, y, rises, errors))
-
-
-def _fairest(x: Array, y: Array, rises: Array, errors: Array) -> Array:
-    """What a smoothing spline says at each place: the one of fewest bends whose squared misses sum to what the
-    errors foretell
-    (Reinsch's condition, as in FITPACK)."""
-    degree = (min(3, len(y) - 1), min(3, len(x) - 1))
-    spline = RectBivariateSpline(y, x, rises, kx=degree[0], ky=degree[1], s=float((errors**2).sum()))
-    return np.asarray(spline(y, x), dtype=np.float64)
 
 
 @lru_cache(maxsize=64)

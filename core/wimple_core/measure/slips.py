@@ -5,15 +5,16 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable, Mapping
 
-from ..job.blanks import CupBlank, RoundBlank
+from ..figures import MM_PER_INCH
+from ..job.blanks import RoundBase
 from ..job.dimension import Dimension
 from ..job.fields import Model
 from ..verdict import Verdict, grade
 from .readings import Reading, dimensions_of, read_dimension
 
 _FACTORS = (
-    (25.4, "in inches"),
-    (1 / 25.4, "in millimetres among inches"),
+    (MM_PER_INCH, "in inches"),
+    (1 / MM_PER_INCH, "in millimetres among inches"),
     (10.0, "a decimal point too far left"),
     (0.1, "a decimal point too far right"),
     (math.pi, "a diameter among circumferences"),
@@ -21,8 +22,6 @@ _FACTORS = (
     (2.0, "a radius among diameters"),
     (0.5, "doubled"),
 )
-INCH = 25.4
-Readings = Mapping[str, Reading]
 
 
 def spoken(path: str) -> str:
@@ -51,7 +50,7 @@ def spoken(path: str) -> str:
     return words.get(parts[-1], f"the {parts[-1].replace('_', ' ')}")
 
 
-def outliers(dimensions: Iterable[tuple[str, Dimension]], readings: Readings) -> list[Verdict]:
+def outliers(dimensions: Iterable[tuple[str, Dimension]], readings: Mapping[str, Reading]) -> list[Verdict]:
     """The reading that stands apart in each dimension, with the slip that would explain it."""
     out = []
     for path, d in dimensions:
@@ -102,7 +101,7 @@ def outliers(dimensions: Iterable[tuple[str, Dimension]], readings: Readings) ->
 
 
 def cross_checks(
-    dimensions: Iterable[tuple[str, Dimension]], readings: Readings, as_first: Mapping[str, float]
+    dimensions: Iterable[tuple[str, Dimension]], readings: Mapping[str, Reading], as_first: Mapping[str, float]
 ) -> list[Verdict]:
     """A dimension and the same one taken another way, held against each other.
 
@@ -200,17 +199,19 @@ def _scaled(d: Dimension, path: str, factor: float) -> tuple[str, list[float]]:
 
 def inches(blank: Model) -> dict[str, object]:
     """What to set where every reading of the blank is inches typed as millimetres."""
-    return dict(_scaled(d, path, INCH) for path, d in dimensions_of(blank))
+    return dict(_scaled(d, path, MM_PER_INCH) for path, d in dimensions_of(blank))
 
 
-def _rounds(blank: RoundBlank) -> list[tuple[str, Dimension]]:
+def _rounds(blank: RoundBase) -> list[tuple[str, Dimension]]:
     return [(p, d) for p, d in dimensions_of(blank) if p.rpartition(".")[2] in ("upper", "lower", "base", "girth")]
 
 
-def looks_like(blank: RoundBlank, readings: Readings, radii: Mapping[str, float]) -> list[Verdict]:
+def looks_like(
+    blank: RoundBase, readings: Mapping[str, Reading], radii: Mapping[str, float], one_side: bool
+) -> list[Verdict]:
     """Units and kinds of reading that no drinkware has: inches, and a diameter among circumferences.
 
-    `radii` holds the radius each way round gives, mm.
+    `radii` holds the radius each way round gives, mm; `one_side` tells that there is one distance along the side.
     """
     out: list[Verdict] = []
     rounds = _rounds(blank)
@@ -218,7 +219,7 @@ def looks_like(blank: RoundBlank, readings: Readings, radii: Mapping[str, float]
         (p, d) for p, d in dimensions_of(blank) if p.rpartition(".")[2] in ("side", "height") and readings[p].mean > 0
     ]
     largest = max(radii.values())
-    if largest < 8 and largest * INCH < 200 and all(readings[p].mean < 30 for p, _ in sides):
+    if largest < 8 and largest * MM_PER_INCH < 200 and all(readings[p].mean < 30 for p, _ in sides):
         around = {"value": (2 * largest, "mm")}
         out.append(
             Verdict(
@@ -238,13 +239,8 @@ def looks_like(blank: RoundBlank, readings: Readings, radii: Mapping[str, float]
         return out
     for path, d in sides:
         mean = readings[path].mean
-        if (
-            isinstance(blank, CupBlank)
-            and mean < 0.25 * largest
-            and 0.4 * largest < mean * INCH < 12 * largest
-            and mean < 14
-        ):
-            field, fixed = _scaled(d, path, INCH)
+        if one_side and mean < 0.25 * largest and 0.4 * largest < mean * MM_PER_INCH < 12 * largest and mean < 14:
+            field, fixed = _scaled(d, path, MM_PER_INCH)
             out.append(
                 Verdict(
                     "measure.inches",
@@ -276,8 +272,8 @@ def looks_like(blank: RoundBlank, readings: Readings, radii: Mapping[str, float]
                 and 0.6 < r / math.pi / order[0] < 1.6
             ):
                 slip = ("circumference", "a circumference typed as a diameter", "Read it as round.")
-            elif r < usual / 12 and 0.5 < r * INCH / usual < 1.8:
-                field, fixed = _scaled(d, path, INCH)
+            elif r < usual / 12 and 0.5 < r * MM_PER_INCH / usual < 1.8:
+                field, fixed = _scaled(d, path, MM_PER_INCH)
                 out.append(
                     Verdict(
                         "measure.inches",
@@ -311,7 +307,7 @@ def looks_like(blank: RoundBlank, readings: Readings, radii: Mapping[str, float]
     return out
 
 
-def capacity_remedies(blank: RoundBlank) -> dict[float, dict[str, object]]:
+def capacity_remedies(blank: RoundBase) -> dict[float, dict[str, object]]:
     """What to set for each slip the capacity may betray, by the factor it makes in volume."""
     rounds = _rounds(blank)
     return {
@@ -319,6 +315,6 @@ def capacity_remedies(blank: RoundBlank) -> dict[float, dict[str, object]]:
         1 / math.pi**2: {f"blank.{p}.reads": "circumference" for p, d in rounds if d.reads == "diameter"},
         4.0: dict(_scaled(d, p, 2.0) for p, d in rounds if d.reads == "diameter"),
         0.25: dict(_scaled(d, p, 0.5) for p, d in rounds if d.reads == "diameter"),
-        INCH**3: inches(blank),
-        INCH**-3: dict(_scaled(d, p, 1 / INCH) for p, d in dimensions_of(blank)),
+        MM_PER_INCH**3: inches(blank),
+        MM_PER_INCH**-3: dict(_scaled(d, p, 1 / MM_PER_INCH) for p, d in dimensions_of(blank)),
     }

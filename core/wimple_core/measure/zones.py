@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass, field
+from functools import singledispatch
 
 import numpy as np
 import shapely
@@ -12,10 +14,9 @@ from shapely.geometry.base import BaseGeometry
 
 from ..errors import BadReading
 from ..figures import carried
-from ..job.blanks import CupBlank, RoundBlank
+from ..job.blanks import RoundBase
 from ..job.zones import BandZone, PolygonZone, Zone, Zones
-from .body import Array, Cap, Frustum, Panel, Profile, RiseSurface, RoundBody
-from .capacity import foot_of
+from .body import Array, Body, Cap, FlatBody, Frustum, Panel, Profile, RiseSurface, RoundBody
 from .readings import Reading
 from .rectangle import Box, largest_rectangle
 from .rises import evaluate
@@ -90,7 +91,7 @@ class FreeArea:
         return self.handle is None
 
 
-def handle_angle(blank: RoundBlank) -> float:
+def handle_angle(blank: RoundBase) -> float:
     """Where the handle is, from the front (rad): the front is the side that is seen.
 
     A right-handed owner's handle is on their right: others, facing them, see it on the left of the decal, and the
@@ -103,9 +104,9 @@ def handle_angle(blank: RoundBlank) -> float:
     return math.pi / 2 if right_of_front else -math.pi / 2
 
 
-def _limits(blank: RoundBlank, body: RoundBody) -> tuple[float, float]:
+def _limits(blank: RoundBase, body: RoundBody) -> tuple[float, float]:
     """Lowest and highest free place along the side. Raises BadReading where the bands leave nothing."""
-    rim, foot = blank.rim_mm if isinstance(blank, CupBlank) else 0.0, foot_of(blank, body)
+    rim, foot = blank.beyond[0], body.stands(blank.beyond[1])
     low = max(0.0, blank.base_band_mm - foot)
     high = body.length - max(0.0, blank.lip_band_mm - rim)
     if high - low < 1.0:
@@ -118,7 +119,7 @@ def _limits(blank: RoundBlank, body: RoundBody) -> tuple[float, float]:
     return low, high
 
 
-def handle_width(blank: RoundBlank, body: RoundBody, low: float, high: float, readings: dict[str, Reading]) -> float:
+def handle_width(blank: RoundBase, body: RoundBody, low: float, high: float, readings: dict[str, Reading]) -> float:
     """The strip the handle takes, mm: as typed, or the way round less the free width read beside it (at the middle
     of the free height).
 
@@ -140,7 +141,7 @@ def handle_width(blank: RoundBlank, body: RoundBody, low: float, high: float, re
 
 def _strip(body: RoundBody, centre: float, width: float, low: float, high: float) -> BaseGeometry:
     """A strip of one width in mm round an angle, in (angle, side) coordinates."""
-    s = np.linspace(low, high, 2 if isinstance(body, Frustum) and body.k == 0 else 25)
+    s = np.linspace(low, high, 2 if body.straight else 25)
     half = width / 2 / np.maximum(body.radii_at(s), 1e-3)
     return shapely.Polygon(
         np.concatenate([np.column_stack([centre - half, s]), np.column_stack([centre + half, s])[::-1]])
@@ -210,77 +211,105 @@ def _check_zones(zones: Zones) -> None:
 
 def equal_area(body: RoundBody) -> tuple[Array, Array]:
     """`s` and the integral of r ds up to it: the map that makes areas in (angle, side) true."""
-    s = np.linspace(0, body.length, 241) if isinstance(body, Frustum) else body.s
+    s = body.fine
     r = body.radii_at(s)
     return s, np.concatenate([[0.0], np.cumsum((r[1:] + r[:-1]) / 2 * np.diff(s))])
 
 
-def true_area(region: BaseGeometry, body: RoundBody | Panel | Cap | RiseSurface) -> float:
-    """Area in mm2 on the body of a region in its surface coordinates."""
+@singledispatch
+def true_area(body: Body, region: BaseGeometry) -> float:
+    """Area in mm2 on a body of a region in its surface coordinates."""
+    raise TypeError(type(body).__name__)
+
+
+@true_area.register
+def _(body: Panel, region: BaseGeometry) -> float:
+    return float(region.area)
+
+
+@true_area.register
+def _(body: Cap, region: BaseGeometry) -> float:
+    def equal(p: Array) -> Array:
+        rho = np.hypot(p[:, 0], p[:, 1])
+        share = 2 * body.radius * np.sin(rho / (2 * body.radius)) / np.maximum(rho, 1e-12)
+        return p * np.where(rho > 1e-9, share, 1.0)[:, None]
+
+    return float(shapely.transform(region, equal).area)
+
+
+@true_area.register
+def _(body: RiseSurface, region: BaseGeometry) -> float:
     if region.is_empty:
         return 0.0
-    if isinstance(body, Panel):
-        return float(region.area)
-    if isinstance(body, Cap):
-
-        def equal(p: Array) -> Array:
-            rho = np.hypot(p[:, 0], p[:, 1])
-            share = 2 * body.radius * np.sin(rho / (2 * body.radius)) / np.maximum(rho, 1e-12)
-            return p * np.where(rho > 1e-9, share, 1.0)[:, None]
-
-        return float(shapely.transform(region, equal).area)
-    if isinstance(body, RiseSurface):
-        left, low, right, high = region.bounds
-        x = left + (right - left) * (np.arange(64) + 0.5) / 64
-        y = low + (high - low) * (np.arange(64) + 0.5) / 64
-        gx, gy = np.meshgrid(x, y)
-        inside = shapely.contains_xy(region, gx, gy)
-        at_x = x + body.x[0] + body.width / 2
-        element = np.sqrt(
-            1 + evaluate(body, at_x, y + body.y[0], 1, 0) ** 2 + evaluate(body, at_x, y + body.y[0], 0, 1) ** 2
-        )
-        return float(region.area) * (float(element[inside].mean()) if inside.any() else 1.0)
-    s, total = equal_area(body)
-    if isinstance(body, Frustum):
-        return float(
-            shapely.transform(
-                shapely.segmentize(region, _STEP_MM),
-                lambda p: np.column_stack([p[:, 0], body.radius_lower * p[:, 1] + body.k * p[:, 1] ** 2 / 2]),
-            ).area
-        )
-    return float(
-        shapely.transform(
-            shapely.segmentize(region, _STEP_MM), lambda p: np.column_stack([p[:, 0], np.interp(p[:, 1], s, total)])
-        ).area
+    left, low, right, high = region.bounds
+    x = left + (right - left) * (np.arange(64) + 0.5) / 64
+    y = low + (high - low) * (np.arange(64) + 0.5) / 64
+    gx, gy = np.meshgrid(x, y)
+    inside = shapely.contains_xy(region, gx, gy)
+    at_x = x + body.x[0] + body.width / 2
+    element = np.sqrt(
+        1 + evaluate(body, at_x, y + body.y[0], 1, 0) ** 2 + evaluate(body, at_x, y + body.y[0], 0, 1) ** 2
     )
+    return float(region.area) * (float(element[inside].mean()) if inside.any() else 1.0)
 
 
-def _part(region: BaseGeometry, body: RoundBody | Panel | Cap | RiseSurface) -> FreePart | None:
+@true_area.register
+def _(body: Frustum, region: BaseGeometry) -> float:
+    return _by_heights(region, lambda s: body.radius_lower * s + body.k * s**2 / 2)
+
+
+@true_area.register
+def _(body: Profile, region: BaseGeometry) -> float:
+    s, total = equal_area(body)
+    return _by_heights(region, lambda at: np.interp(at, s, total))
+
+
+def _by_heights(region: BaseGeometry, total: Callable[[Array], Array]) -> float:
+    """Area of a region of angles and heights, `total` being the integral of the radius up to a height."""
+    fine = shapely.segmentize(region, _STEP_MM)
+    return float(shapely.transform(fine, lambda p: np.column_stack([p[:, 0], total(p[:, 1])])).area)
+
+
+def _part(region: BaseGeometry, body: RoundBody | FlatBody) -> FreePart | None:
     """A piece of free area with its largest rectangle; None where it is too small to hold anything."""
-    area = true_area(region, body)
+    area = true_area(body, region)
     if area < LEAST_PART_MM2:
         return None
-    box, width, height = _rectangle(region, body)
-    readable = (
-        min(width, 2 * READABLE_HALF_ANGLE * body.radius_at((box[1] + box[3]) / 2))
-        if isinstance(body, (Frustum, Profile))
-        else width
-    )
-    return FreePart(region, area, box, width, height, readable)
+    found = rectangle_in(body, region)
+    return FreePart(region, area, found.box, found.width, found.height, found.readable)
 
 
-def _rectangle(region: BaseGeometry, body: RoundBody | Panel | Cap | RiseSurface) -> tuple[Box, float, float]:
-    if not isinstance(body, (Frustum, Profile)):
-        found = largest_rectangle(region) or (0.0, 0.0, 0.0, 0.0)
-        return found, found[2] - found[0], found[3] - found[1]
+@dataclass(frozen=True)
+class Rectangle:
+    """An upright rectangle on a surface: `box` in its coordinates, its size and how much of its width is read, mm."""
+
+    box: Box
+    width: float
+    height: float
+    readable: float
+
+
+@singledispatch
+def rectangle_in(body: Body, region: BaseGeometry) -> Rectangle:
+    """The largest upright rectangle in a region of a body's surface."""
+    found = largest_rectangle(region) or (0.0, 0.0, 0.0, 0.0)
+    wide = found[2] - found[0]
+    return Rectangle(found, wide, found[3] - found[1], wide)
+
+
+@rectangle_in.register(Frustum)
+@rectangle_in.register(Profile)
+def _(body: RoundBody, region: BaseGeometry) -> Rectangle:
     middle = body.radius_at((region.bounds[1] + region.bounds[3]) / 2)
     found = largest_rectangle(affinity.scale(region, middle, 1, origin=(0, 0))) or (0.0, 0.0, 0.0, 0.0)
     box = (found[0] / middle, found[1], found[2] / middle, found[3])
     narrow = float(body.radii_at(np.linspace(box[1], box[3], 25)).min())
-    return box, (box[2] - box[0]) * narrow, box[3] - box[1]
+    width = (box[2] - box[0]) * narrow
+    seen = 2 * READABLE_HALF_ANGLE * body.radius_at((box[1] + box[3]) / 2)
+    return Rectangle(box, width, box[3] - box[1], min(width, seen))
 
 
-def _faces(blank: RoundBlank, free: BaseGeometry, body: RoundBody, left: float, right: float) -> tuple[Face, ...]:
+def _faces(blank: RoundBase, free: BaseGeometry, body: RoundBody, left: float, right: float) -> tuple[Face, ...]:
     """The sides that are looked at, each with what is free and readable there."""
     if blank.faces == "both":
         wanted = [("others and the holder", 0.0)] if blank.decals == 1 else [("others", 0.0), ("the holder", math.pi)]
@@ -294,12 +323,12 @@ def _faces(blank: RoundBlank, free: BaseGeometry, body: RoundBody, left: float, 
         )
         if seen.is_empty:
             continue
-        box, width, height = _rectangle(seen, body)
-        out.append(Face(seen_by, (box[0] + box[2]) / 2, box, width, height))
+        found = rectangle_in(body, seen)
+        out.append(Face(seen_by, (found.box[0] + found.box[2]) / 2, found.box, found.width, found.height))
     return tuple(out)
 
 
-def free_area_of_round(blank: RoundBlank, body: RoundBody, readings: dict[str, Reading]) -> FreeArea:
+def free_area_of_round(blank: RoundBase, body: RoundBody, readings: dict[str, Reading]) -> FreeArea:
     """The free area of a cup, stack or bellied body. Raises BadReading where nothing is left."""
     low, high = _limits(blank, body)
     _check_zones(blank.zones)
@@ -339,7 +368,7 @@ def free_area_of_round(blank: RoundBlank, body: RoundBody, readings: dict[str, R
     )
 
 
-def _parts(region: BaseGeometry, body: RoundBody | Panel | Cap | RiseSurface, zones: Zones) -> tuple[FreePart, ...]:
+def _parts(region: BaseGeometry, body: RoundBody | FlatBody, zones: Zones) -> tuple[FreePart, ...]:
     found = [p for p in (_part(g, body) for g in shapely.get_parts(region)) if p is not None]
     if not found:
         raise BadReading(
@@ -351,7 +380,7 @@ def _parts(region: BaseGeometry, body: RoundBody | Panel | Cap | RiseSurface, zo
 
 
 def _free_flat(
-    outline: BaseGeometry, body: Panel | Cap | RiseSurface, margin: float, zones: Zones, size: tuple[float, float]
+    outline: BaseGeometry, body: FlatBody, margin: float, zones: Zones, size: tuple[float, float]
 ) -> FreeArea:
     _check_zones(zones)
     region = outline.buffer(-margin, join_style="mitre") if margin else outline

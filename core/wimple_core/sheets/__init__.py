@@ -1,5 +1,6 @@
-"""Layers laid out on the film that is cut: one load of each film, inside the cutter's safe area."""
+"""Layers laid out on the film that is cut: items placed on loads, inside the cutter's safe area."""
 
-from .sheets import Sheet, Sheets, plan_sheets
+from .loads import Item, Load, Loads, Medium, Patch, PlacedItem, film_by_name
+from .plan import plan_sheets
 
-__all__ = ["Sheet", "Sheets", "plan_sheets"]
+__all__ = ["Item", "Load", "Loads", "Medium", "Patch", "PlacedItem", "film_by_name", "plan_sheets"]

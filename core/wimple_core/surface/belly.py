@@ -9,17 +9,17 @@ import numpy as np
 from scipy.interpolate import CubicSpline
 from scipy.spatial import cKDTree
 
-from ..job.document import Wrap
-from ..job.tables import Film
 from ..measure import Measured
 from ..measure.body import Profile, grid_triangles
 from . import curved, pieces
 from .frustum import LEAST_TAPER, Array
+from .laying import Laying
+from .layout import developed, laid_open, sector_of, whole_turn, windowed, zones_on
 from .relief import strain_verdicts
 from .seam import checked_band, seam_verdicts
 from .strain import Strain, flat_areas
 from .surface import RoundWall
-from .template import Template, developed, laid_open, sector_of, taken_thickness, whole_turn, windowed, zones_on
+from .template import Template
 
 
 def _thickened(c0: float, c1: float, by: float, middle: float) -> RoundWall:
@@ -27,9 +27,9 @@ def _thickened(c0: float, c1: float, by: float, middle: float) -> RoundWall:
     return RoundWall(c0 + by * math.sqrt(max(0.0, 1 - c1 * c1)), 0.0 if abs(c1) < LEAST_TAPER else c1, middle=middle)
 
 
-def unwrap_belly(wrap: Wrap, measured: Measured, body: Profile, film: Film, limit: float | None) -> Template:
+def unwrap_belly(body: Profile, measured: Measured, laying: Laying) -> Template:
     """A band on its best cone, or as gores."""
-    thick = taken_thickness(wrap, film)
+    wrap, limit, thick = laying.wrap, laying.limit, laying.thickness
     free = laid_open(measured.free, wrap.seam_deg, body.length)
     left, right = whole_turn(wrap, free)
     low, high = free.low, free.high
@@ -56,22 +56,19 @@ def unwrap_belly(wrap: Wrap, measured: Measured, body: Profile, film: Film, limi
         wide = (right - left) / count
         made = tuple(curved.Gore(wide * float(r.max() + thick / 2), high - low) for _ in range(count))
         return Template(
-            surface,
-            surface.outline(),
-            developed(surface, free.region),
-            zones_on(surface, free),
-            None,
-            left,
-            right,
-            low,
-            high,
-            None,
-            tuple(strain_verdicts(strain, before, film, wrap, safe, "height", made) + verdicts),
-            free,
-            strain,
-            before,
-            (),
-            made,
+            surface=surface,
+            outline=surface.outline(),
+            free=developed(surface, free.region),
+            zones=zones_on(surface, free),
+            left=left,
+            right=right,
+            low=low,
+            high=high,
+            verdicts=tuple(strain_verdicts(strain, before, laying, safe, "height", made) + verdicts),
+            limits=free,
+            strain=strain,
+            before=before,
+            gores=made,
             film_thickness=thick,
         )
     slits: tuple[curved.Slit, ...] = ()
@@ -87,21 +84,20 @@ def unwrap_belly(wrap: Wrap, measured: Measured, body: Profile, film: Film, limi
     cone = _thickened(c0, c1, thick / 2, (left + right) / 2)
     outline = checked_band(cone, left, right, low, high, wrap)
     return Template(
-        cone,
-        outline,
-        developed(cone, windowed(free.region, left, right, 0.0, body.length)),
-        zones_on(cone, free),
-        None,
-        left,
-        right,
-        low,
-        high,
-        sector_of(cone, body.length),
-        tuple(strain_verdicts(strain, before, film, wrap, safe, "height", (), slits) + verdicts),
-        free,
-        strain,
-        before,
-        slits,
+        surface=cone,
+        outline=outline,
+        free=developed(cone, windowed(free.region, left, right, 0.0, body.length)),
+        zones=zones_on(cone, free),
+        left=left,
+        right=right,
+        low=low,
+        high=high,
+        sector=sector_of(cone, body.length),
+        verdicts=tuple(strain_verdicts(strain, before, laying, safe, "height", (), slits) + verdicts),
+        limits=free,
+        strain=strain,
+        before=before,
+        slits=slits,
         hoop=(c0, c1),
         film_thickness=thick,
     )

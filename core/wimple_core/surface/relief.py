@@ -10,10 +10,9 @@ import shapely
 from scipy.spatial import cKDTree
 from shapely.geometry.base import BaseGeometry
 
-from ..job.document import Wrap
-from ..job.tables import FILMS, Film
 from ..verdict import Level, Verdict
 from . import curved
+from .laying import Laying
 from .patch import Patch
 from .strain import Strain
 
@@ -70,14 +69,14 @@ def slits_of_patch(patch: Patch, strain: Strain, limit: float | None, lap: float
 def strain_verdicts(
     strain: Strain,
     before: Strain,
-    film: Film,
-    wrap: Wrap,
+    laying: Laying,
     safe: float | None,
     what: str,
     gores: tuple[curved.Gore, ...] = (),
     slits: tuple[curved.Slit, ...] = (),
 ) -> list[Verdict]:
     """What the film suffers against what it takes, before and after relief, and the ways out."""
+    wrap, film = laying.wrap, laying.film
     worst = 100 * strain.worst
     kind = "stretch" if strain.stretch_max >= strain.shorten_max else "shorten"
     names = {"before": (100 * before.worst, "%"), "share": (100 * strain.share_over_limit, "%")}
@@ -121,7 +120,7 @@ def strain_verdicts(
         ]
     films = [
         f
-        for f in FILMS.values()
+        for f in laying.films
         if f.takes_strain_percent is not None and f.takes_strain_percent >= worst and not f.mirrored
     ]
     ways = []

@@ -1,6 +1,8 @@
-"""The seam of a body in pieces or on a cone: how sure it is, and whether its template can be."""
+"""The seam: how sure its ends are, whether a template can go round, and whether it runs into the handle."""
 
 from __future__ import annotations
+
+import math
 
 import numpy as np
 import shapely
@@ -11,8 +13,71 @@ from ..job.document import Wrap
 from ..measure import Measured
 from ..measure.body import RoundBody
 from ..verdict import Verdict
+from .layout import band
 from .surface import RoundWall
-from .template import band, ends_verdict, handle_verdicts
+
+WIDEST_OVERLAP_MM = 20.0
+"""The most overlap offered against a seam that is not sure: more film than that on itself stands off the wall (common
+practice, no source). Ends less sure than that are measured again."""
+
+
+def ends_verdict(wrap: Wrap, sure: float, narrow: float) -> Verdict:
+    """How sure the ends of a whole wrap meet: `sure` mm, on a wall at least `narrow` mm in radius."""
+    overlap = wrap.overlap_mm
+    if overlap < 0:
+        return Verdict(
+            "unwrap.seam",
+            "unwrap",
+            "ok",
+            -overlap,
+            None,
+            "mm",
+            "A gap of {value} is left between the ends.",
+            field="wrap.overlap_mm",
+        )
+    need = math.ceil(4 * sure) / 2
+    offered = need <= min(WIDEST_OVERLAP_MM, narrow)
+    return Verdict(
+        "unwrap.seam",
+        "unwrap",
+        "look" if (sure > 0.5 and not overlap) or 0 < overlap < 2 * sure else "ok",
+        sure,
+        0.5,
+        "mm",
+        (
+            "The ends overlap by {overlap}, and are sure to ± {value}."
+            if overlap
+            else "The ends meet edge to edge, and are sure to ± {value}."
+        ),
+        (
+            "Let them overlap by {need}, or measure again, so that no gap can show."
+            if offered
+            else "Measure again: no overlap hides that."
+        ),
+        {"overlap": (overlap, "mm"), "need": (need, "mm")},
+        field="wrap.overlap_mm",
+        fix=need if offered else None,
+    )
+
+
+def handle_verdicts(wrap: Wrap, measured: Measured) -> list[Verdict]:
+    """A full wrap and a handle do not go together."""
+    if wrap.extent != "full" or measured.free.all_round:
+        return []
+    return [
+        Verdict(
+            "unwrap.handle",
+            "unwrap",
+            "stop",
+            1,
+            0,
+            "count",
+            "A wrap all round runs into the handle.",
+            "Unwrap the free area beside it instead.",
+            field="wrap.extent",
+            fix="free",
+        )
+    ]
 
 
 def checked_band(wall: RoundWall, left: float, right: float, low: float, high: float, wrap: Wrap) -> shapely.Polygon:

@@ -10,20 +10,22 @@ import shapely
 from ..job.document import Wrap
 from ..job.tables import Film
 from ..measure import Measured
-from ..measure.body import Frustum, Profile
+from ..measure.body import Frustum, Stacked
 from ..verdict import Verdict, grade
 from . import pieces
+from .laying import Laying
+from .layout import developed, laid_open, whole_turn, zones_on
 from .seam import checked_band, seam_verdicts
 from .surface import RoundWall
-from .template import Template, developed, laid_open, taken_thickness, whole_turn, zones_on
+from .template import Template
 
 LAP_LIMIT_PERCENT = 2.0
 """Taken where the film states no limit."""
 
 
-def unwrap_stack(wrap: Wrap, measured: Measured, body: Profile, film: Film) -> Template:
+def unwrap_stack(body: Stacked, measured: Measured, laying: Laying) -> Template:
     """One exact template for each developable section, and the angle of each joint."""
-    thick = taken_thickness(wrap, film)
+    wrap, film, thick = laying.wrap, laying.film, laying.thickness
     free = laid_open(measured.free, wrap.seam_deg, body.length)
     left, right = whole_turn(wrap, free)
     walls: list[RoundWall] = []
@@ -50,18 +52,16 @@ def unwrap_stack(wrap: Wrap, measured: Measured, body: Profile, film: Film) -> T
         outline = checked_band(wall, left, right, s0 - z, s1 - z, wrap)
         laid.append(shapely.transform(outline, lambda p, q=piece: p + q.shift))  # type: ignore[misc]
     return Template(
-        surface,
-        shapely.MultiPolygon(laid),
-        developed(surface, free.region),
-        zones_on(surface, free),
-        None,
-        left,
-        right,
-        free.low,
-        free.high,
-        None,
-        tuple(verdicts + seam_verdicts(wrap, measured)),
-        free,
+        surface=surface,
+        outline=shapely.MultiPolygon(laid),
+        free=developed(surface, free.region),
+        zones=zones_on(surface, free),
+        left=left,
+        right=right,
+        low=free.low,
+        high=free.high,
+        verdicts=tuple(verdicts + seam_verdicts(wrap, measured)),
+        limits=free,
         joints=tuple(turns),
         film_thickness=thick,
     )

@@ -8,7 +8,7 @@ from typing import Protocol
 
 import numpy as np
 
-from ..measure.body import Body, Frustum, Panel
+from ..measure.body import Frustum
 from .frustum import LEAST_TAPER, Array, develop, undevelop
 
 
@@ -97,10 +97,7 @@ class Flat:
         return 1.0
 
 
-def surface_of(body: Body, film_thickness_mm: float = 0.0) -> Surface:
-    """The surface on which the middle of a film of that thickness lies: a wall's radius grows by half of it."""
-    if isinstance(body, Panel):
-        return Flat()
-    assert isinstance(body, Frustum)
-    thick: Frustum = body.thickened(film_thickness_mm / 2)
+def wall_of_film(frustum: Frustum, film_thickness_mm: float = 0.0) -> RoundWall:
+    """The wall on which the middle of a film of that thickness lies: its radius grows by half of it."""
+    thick = frustum.thickened(film_thickness_mm / 2)
     return RoundWall(thick.radius_lower, 0.0 if abs(thick.k) < LEAST_TAPER else thick.k)

@@ -44,6 +44,8 @@ class Painter:
         self.paints: list[Paint] = []
         self.notes: dict[tuple[str, str], Note] = {}
         self.marked: dict[str, str | None] = {"fill": None, "stroke": None}
+        self.drawn = 0
+        """How many shapes were come by: what the pieces are named after."""
 
     @property
     def grid(self) -> float:
@@ -108,6 +110,8 @@ class Painter:
         return colour
 
     def shape(self, el: etree._Element, own: dict[str, str], frame: Frame) -> None:
+        self.drawn += 1
+        called = str(self.drawn)
         if frame.style["visibility"] != "visible":
             return
         fill, stroke = self.colour(el, "fill", frame), self.colour(el, "stroke", frame)
@@ -131,9 +135,10 @@ class Painter:
         for region, colour, name in painted:
             if region.is_empty:
                 continue
-            self.add(transformed(region, frame.matrix), colour, frame)
-            for step, shade in self.steps(el, name, region, frame):
-                self.add(transformed(step, frame.matrix), shade, frame)
+            own_name = called if name == "fill" else f"{called}s"
+            self.add(transformed(region, frame.matrix), colour, frame, own_name)
+            for n, (step, shade) in enumerate(self.steps(el, name, region, frame), start=1):
+                self.add(transformed(step, frame.matrix), shade, frame, f"{own_name}g{n}")
 
     def steps(
         self, el: etree._Element, name: Literal["fill", "stroke"], region: BaseGeometry, frame: Frame
@@ -165,10 +170,10 @@ class Painter:
             tolerance=tolerance,
         )
 
-    def add(self, region: BaseGeometry, colour: str, frame: Frame) -> None:
-        """Take down a painted region, cut by the clips and masks it stands under."""
+    def add(self, region: BaseGeometry, colour: str, frame: Frame, name: str) -> None:
+        """Take down a painted region, cut by the clips and masks it stands under, under its name."""
         region = mended(region, self.grid)[0]
         if frame.clip is not None and not shapely.covers(frame.clip, region):
             region = intersection(region, frame.clip, self.grid)
         if not region.is_empty and region.area > 0:
-            self.paints.append(Paint(region, colour))
+            self.paints.append(Paint(region, colour, name))

@@ -11,7 +11,7 @@ from lxml import etree
 
 from ...errors import BadDrawing
 from ...overlay import intersection
-from ..artwork import Artwork, Paint
+from ..artwork import Artwork
 from .clipping import IDENTITY_STYLE, SHAPES
 from .coordinates import IDENTITY, MM_PER_PX, Affine, fit_view_box, multiply, read_transform, read_view_box
 from .expansion import MOST_USES, check_expansion
@@ -217,5 +217,7 @@ def read_svg(data: bytes, tolerance: float = 0.01, shades: int = 1) -> Artwork:
         )
     height_mm = height * MM_PER_PX
     flip = np.array([1.0, -1.0])
-    turned = tuple(Paint(shapely.transform(p.region, lambda c: c * flip + (0.0, height_mm)), p.colour) for p in paints)
+    turned = tuple(
+        replace(p, region=shapely.transform(p.region, lambda c: c * flip + (0.0, height_mm))) for p in paints
+    )
     return Artwork(turned, width * MM_PER_PX, height_mm, sized, tuple(reader.notes.values()), tolerance)

@@ -13,7 +13,9 @@ from scipy.spatial import cKDTree
 from shapely.geometry.base import BaseGeometry
 
 from ..overlay import intersection, mended, union
-from .strain import Strain
+from ..surface import Template
+from ..surface.strain import Strain
+from .drawn import Ring, View, rings_of
 
 STEPS = (0.25, 0.5, 1.0, 2.0)
 """Bounds of the severity steps, as parts of what the film takes."""
@@ -78,3 +80,22 @@ def strain_areas(strain: Strain, outline: BaseGeometry) -> tuple[StrainArea, ...
             if not region.is_empty:
                 out.append(StrainArea(n, stretched, region))
     return tuple(out)
+
+
+class StrainAreaView(View):
+    """Where the strain lies in one step (1: over a quarter of the limit, 2: over half, 3: over it, 4: over twice
+    it)."""
+
+    step: int
+    stretched: bool
+    rings: list[Ring]
+
+
+def strain_view(template: Template) -> list[StrainAreaView]:
+    """The strain map of a template, where its film must give."""
+    if template.strain is None:
+        return []
+    return [
+        StrainAreaView(step=a.step, stretched=a.stretched, rings=rings_of(a.region, 0.1))
+        for a in strain_areas(template.strain, template.outline)
+    ]

@@ -1,0 +1,71 @@
+"""Bringing in what a job's files hold: each read once, slow results from where they are kept."""
+
+from __future__ import annotations
+
+from typing import Any, TypeVar
+
+import shapely
+
+from .artwork import read_outline
+from .cache import StageCache
+from .errors import BadReading, WimpleError
+from .files import Files
+from .job.blanks import BlankBase
+from .measure import kind_of
+from .measure.body import MeshBody
+from .measure.mesh import body_from, load_mesh
+from .measure.photo import Outline
+from .slow import Kept, Slow, Wanted, outline_in_photo
+
+T = TypeVar("T")
+
+
+class Bringer:
+    """Reads the files of one job. `asked` holds the slow results that were not there, and are not made here."""
+
+    def __init__(self, blank: BlankBase, files: Files, cache: StageCache, kept: Kept, at_once: bool) -> None:
+        self.files, self.cache, self.kept, self.at_once = files, cache, kept, at_once
+        self.field = kind_of(blank).file_field
+        self.asked: dict[Wanted, Slow[Any]] = {}
+
+    def read(self, name: str, error: type[WimpleError], field: str, beside: str) -> bytes:
+        """A file's content. Raises `error` where it is not there."""
+        if name not in self.files:
+            raise error(
+                f"The file “{name}” is not there.",
+                field=field,
+                hint=f"Put it into the folder “drawings” beside the document, or take it out of the {beside}.",
+            )
+        return self.files.read(name)
+
+    def _of_blank(self, name: str) -> bytes:
+        return self.read(name, BadReading, self.field, "blank")
+
+    def slow(self, wanted: Slow[T], quick: bool) -> T | None:
+        """A slow result: as kept, or made now where that is quick or asked for; None where it must be waited for."""
+
+        def bring() -> T:
+            data = self.kept.get(wanted.wanted.kind, wanted.wanted.key)
+            return wanted.read(data) if data else wanted.make(lambda what, share: None)
+
+        if self.at_once or quick or self.kept.get(wanted.wanted.kind, wanted.wanted.key) is not None:
+            return self.cache.get(("slow", wanted.wanted), bring)
+        self.asked[wanted.wanted] = wanted
+        return None
+
+    def outline(self, name: str) -> shapely.Polygon:
+        """The outermost contour of a drawing."""
+        digest = self.files.digest(name) if name in self.files else ""
+        return self.cache.get(("outline", digest, name), lambda: read_outline(self._of_blank(name), name))
+
+    def mesh(self, name: str, unit: str, up: str) -> MeshBody:
+        """The triangles of a file, in mm and upright."""
+        digest = self.files.digest(name) if name in self.files else ""
+        return self.cache.get(
+            ("mesh", digest, unit, up), lambda: body_from(load_mesh(self._of_blank(name), name), unit, up)
+        )
+
+    def photo(self, name: str) -> Outline | None:
+        """The outline found in a photograph; None where it is not found yet."""
+        digest = self.files.digest(name) if name in self.files else ""
+        return self.slow(outline_in_photo(lambda: self._of_blank(name), digest), quick=not digest)

@@ -1,0 +1,35 @@
+"""Where the pivot of a drag knife runs so that its tip, which trails, runs where it should."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from numpy.typing import NDArray
+
+Array = NDArray[np.float64]
+SWING = math.radians(4)
+"""Corners are swung round in steps of no more than this: chords of a blade's swing then stay within 0.001 mm of it."""
+LEAST_CORNER = math.radians(10)
+"""Below this the path goes on as a curve: the blade follows by itself."""
+
+
+def pivot_path(path: Array, offset: float) -> Array:
+    """The path (m, 2) of the pivot for a wanted path (n, 2) of the tip: `p + d T` along each leg, and an arc of radius
+    `d` about each corner; `offset` d in mm, T the unit tangent. A path that is not followed is given back as it is."""
+    legs = np.diff(path, axis=0)
+    length = np.hypot(legs[:, 0], legs[:, 1])
+    long = length > 1e-9
+    if offset <= 0 or not long.any():
+        return path
+    starts, stops = path[:-1][long], path[1:][long]
+    tangent = legs[long] / length[long, None]
+    heading = np.arctan2(tangent[:, 1], tangent[:, 0])
+    turn = (np.diff(heading) + math.pi) % (2 * math.pi) - math.pi
+    out = [starts[:1] + offset * tangent[0]]
+    for i in range(len(stops)):
+        out.append(stops[i : i + 1] + offset * tangent[i])
+        if i < len(turn) and abs(turn[i]) > LEAST_CORNER:
+            steps = heading[i] + np.linspace(0, turn[i], 2 + int(abs(turn[i]) / SWING))[1:]
+            out.append(stops[i] + offset * np.column_stack([np.cos(steps), np.sin(steps)]))
+    return np.concatenate(out)

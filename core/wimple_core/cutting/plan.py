@@ -1,0 +1,101 @@
+"""The cutting stage: what the blade does on each load, in order, with compensation and overcut, and how long."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ..cuts import Cuts, Role, together
+from ..job.document import SheetPlan
+from ..job.tables import Cutter, Film
+from ..sheets import Load, Loads
+from ..verdict import Verdict
+from .compensation import Array, pivot_path
+from .order import contours_of, order_contours, with_overcut
+from .seconds import seconds_for
+
+_INSIDE_FIRST: tuple[tuple[Role, ...], ...] = ("slit",), ("piece", "hole", "mark"), ("weed",), ("frame",)
+"""What is cut before what: a slit while its piece still holds, the waste's lines when all pieces are cut."""
+
+
+@dataclass(frozen=True, eq=False)
+class CutPath:
+    """One stroke of the blade: where its pivot runs (n, 2) mm, and its role's place in `cuts.ROLES`."""
+
+    points: Array
+    role: int
+
+
+@dataclass(frozen=True, eq=False)
+class Pass:
+    """What is cut with one setting: all work of one film on a load."""
+
+    film: Film
+    paths: tuple[CutPath, ...]
+    seconds: float
+
+
+@dataclass(frozen=True, eq=False)
+class CutPlan:
+    """One load as it is cut: its passes in order, without unloading between them. Seconds are for one load."""
+
+    load: Load
+    passes: tuple[Pass, ...]
+
+    @property
+    def seconds(self) -> float:
+        return sum(p.seconds for p in self.passes)
+
+    @property
+    def paths(self) -> tuple[CutPath, ...]:
+        """All strokes in order."""
+        return tuple(path for p in self.passes for path in p.paths)
+
+
+@dataclass(frozen=True, eq=False)
+class Cutting:
+    """All loads as they are cut, and the seconds of the whole batch, its loads as often as they are cut."""
+
+    plans: tuple[CutPlan, ...]
+    seconds: float
+    verdicts: tuple[Verdict, ...]
+
+
+def ordered_paths(cuts: Cuts, overcut: float, blade_offset: float = 0.0) -> list[CutPath]:
+    """The strokes for some cuts: inner contours before outer ones, weed lines and frames last, travel short. Closed
+    ones run past their start by `overcut` mm; the pivot leads the tip by `blade_offset` mm."""
+    out: list[CutPath] = []
+    for roles in _INSIDE_FIRST:
+        for c in order_contours(contours_of(cuts.only(*roles))):
+            path = with_overcut(c.points, overcut) if c.closed else c.points
+            out.append(CutPath(pivot_path(path, blade_offset), c.role))
+    return out
+
+
+def _plan(load: Load, overcut: float, cutter: Cutter) -> CutPlan:
+    passes = []
+    for film in dict.fromkeys(i.item.film.id for i in load.items):
+        of_it = [i for i in load.items if i.item.film.id == film]
+        paths = ordered_paths(together(i.cuts for i in of_it), overcut, cutter.blade_offset_mm)
+        passes.append(Pass(of_it[0].item.film, tuple(paths), seconds_for([p.points for p in paths], cutter)))
+    return CutPlan(load, tuple(passes))
+
+
+def plan_cutting(loads: Loads, plan: SheetPlan) -> Cutting:
+    """What the blade does on every load."""
+    plans = tuple(_plan(load, plan.overcut_mm, loads.cutter) for load in loads.loads)
+    seconds = sum(p.seconds * p.load.times for p in plans)
+    verdicts: tuple[Verdict, ...] = ()
+    if plans:
+        verdicts = (
+            Verdict(
+                "sheets.time",
+                "sheets",
+                "ok",
+                seconds,
+                None,
+                "s",
+                "The blade is under way for about {time} in all, by the cutter's speed.",
+                figures={"time": (seconds / 60, "min")},
+            ),
+        )
+    return Cutting(plans, seconds, verdicts)

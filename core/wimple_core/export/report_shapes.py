@@ -1,0 +1,260 @@
+"""The shapes of the report: every figure and every verdict of a job, for programs. Lengths mm, areas mm2, angles
+degrees."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict
+
+from ..views.body_figures import BodyFigures
+
+
+class _Part(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+
+
+class ReadingReport(_Part):
+    """One dimension as read, by its path in the blank. `deviation_mm` is null for a single reading; `outlier` is the
+    place of
+    the reading that stands apart, counted from 0."""
+
+    name: str
+    mean_mm: float
+    deviation_mm: float | None
+    error_mm: float
+    count: int
+    reads: str = ""
+    instrument: str = ""
+    outlier: int | None = None
+
+
+class ShareReport(_Part):
+    """How much of a figure's variance one reading makes."""
+
+    reading: str
+    share: float
+
+
+class FigureReport(_Part):
+    """A figure that follows from the readings, with its standard error and the readings that spread it, the largest
+    first."""
+
+    name: str
+    value: float
+    error: float
+    unit: str
+    again_first: str
+    shares: list[ShareReport]
+
+
+class SeamReport(_Part):
+    """How far the ends of a full wrap may miss (standard errors, mm), and which reading to take again first.
+
+    `rings_mm` holds the gap at every way round of a stack or turned body, from the foot up.
+    """
+
+    gap_top_mm: float
+    gap_bottom_mm: float
+    edge_drift_mm: float | None
+    edge_miss_mm: float | None
+    rings_mm: list[float]
+    again_first: str
+
+
+class FaceReport(_Part):
+    """A side that is looked at: who sees it, where its middle is, and the largest rectangle free and readable there."""
+
+    seen_by: str
+    centre_deg: float | None
+    centre_mm: float | None
+    width_mm: float
+    height_mm: float
+
+
+class LevelReport(_Part):
+    """Water that stands level: its height above the bench, and its volume (null where the wall is double)."""
+
+    height_mm: float
+    volume_ml: float | None
+    brim_ml: float
+
+
+class PhotoCheckReport(_Part):
+    """One place by photograph and by hand: radii and the spread of their difference."""
+
+    name: str
+    height_mm: float
+    radius_by_photo_mm: float
+    radius_by_hand_mm: float
+    spread_mm: float
+
+
+class StrainReport(_Part):
+    """What the film suffers, as shares (0.02 is 2 %): greatest stretch and shortening, largest length change over
+    the smallest, share
+    of the area over `limit` (what the default film takes; null where it states none), and where on the template it
+    is worst, mm.
+    `before` holds the same without the relief that was chosen (null where none was)."""
+
+    stretch_max: float
+    shorten_max: float
+    length_ratio: float
+    share_over_limit: float
+    worst_at: tuple[float, float]
+    limit: float | None
+    before: dict[str, float] | None
+
+
+class SlitReport(_Part):
+    """A slit from the edge inward, mm on the template."""
+
+    start: tuple[float, float]
+    end: tuple[float, float]
+    depth_mm: float
+
+
+class GoreReport(_Part):
+    """One gore or petal."""
+
+    width_mm: float
+    length_mm: float
+
+
+class ReliefReport(_Part):
+    """What lets the film give."""
+
+    slits: list[SlitReport]
+    gores: list[GoreReport]
+
+
+class JointReport(_Part):
+    """A joint between two sections: its height along the side and by how much the wall turns there."""
+
+    height_mm: float
+    turn_deg: float
+
+
+class TemplateReport(_Part):
+    """The flat template. Sector radii and the angle of one whole turn are null where it is a straight strip."""
+
+    radius_lower_mm: float | None
+    radius_upper_mm: float | None
+    angle_deg: float | None
+    width_mm: float
+    height_mm: float
+    area_mm2: float
+    overlap_mm: float
+    film_thickness_mm: float
+
+
+class FreeAreaReport(_Part):
+    """One piece of what the zones leave, the largest first: widths along its lower and upper edge, height along the
+    side, true
+    area (its error on the first piece stands for all of them), and the largest upright rectangle inside it."""
+
+    width_low_mm: float
+    width_high_mm: float
+    height_mm: float
+    area_mm2: float
+    area_error_mm2: float | None = None
+    largest_width_mm: float | None = None
+    largest_height_mm: float | None = None
+    readable_width_mm: float | None = None
+
+
+class ElementReport(_Part):
+    """One placement of an element."""
+
+    id: str
+    name: str
+    width_mm: float
+    height_mm: float
+    way: str
+    suggested_way: str
+    sag_mm: float
+    width_change_mm: float
+
+
+class LayerReport(_Part):
+    """One layer, the lowest first."""
+
+    name: str
+    colour: str
+    film: str
+    film_colour: str
+    pieces: int
+    weeded: int
+    area_mm2: float
+    dots: int
+    thin: int
+
+
+class SheetReport(_Part):
+    """One load."""
+
+    layer: str
+    film: str
+    cutter: str
+    sets: int
+    times: int
+    turned: bool
+    fits: bool
+    width_mm: float
+    height_mm: float
+    film_area_mm2: float
+
+
+class PriceReport(_Part):
+    """Money as strings with two decimals, for one piece; margin and markup in per cent."""
+
+    currency: str
+    lines: list[dict[str, str]]
+    cost: str
+    price: str
+    profit: str
+    margin_percent: float
+    markup_percent: float
+    batch_price: str
+
+
+class VerdictReport(_Part):
+    """One judgement with its figure and limit; `subject` is what it is about, empty for the job as a whole."""
+
+    code: str
+    step: str
+    subject: str
+    level: Literal["ok", "look", "stop"]
+    value: float
+    limit: float | None
+    unit: str
+    sentence: str
+
+
+class Report(_Part):
+    """All that was found out about a job. Where a job was only measured, `template`, `joint` and
+    `price` are null and the lists after them empty."""
+
+    format: Literal["wimple.report"] = "wimple.report"
+    version: Literal[2] = 2
+    title: str
+    readings: list[ReadingReport]
+    body: BodyFigures
+    figures: list[FigureReport]
+    seam: SeamReport | None
+    level: LevelReport | None
+    photo: list[PhotoCheckReport]
+    template: TemplateReport | None
+    strain: StrainReport | None
+    relief: ReliefReport | None
+    joints: list[JointReport]
+    free_areas: list[FreeAreaReport]
+    faces: list[FaceReport]
+    elements: list[ElementReport]
+    joint: str | None
+    overlap_mm: float | None
+    gap_chance: float | None
+    layers: list[LayerReport]
+    sheets: list[SheetReport]
+    price: PriceReport | None
+    verdicts: list[VerdictReport]

@@ -1,0 +1,181 @@
+"""Is a placed drawing clear of what must stay bare: bands, handle, edges, zones?"""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import shapely
+from shapely.geometry.base import BaseGeometry
+
+from ..job.blanks import BlankBase
+from ..overlay import EMPTY, difference, intersection, together
+from ..surface import Template
+from ..surface.pieces import Pieces
+from ..verdict import Verdict
+from .place import PlacedDrawing, on_turn
+
+
+def plain(text: str) -> str:
+    """A file name inside a sentence that is filled in later: braces doubled."""
+    return text.replace("{", "{{").replace("}", "}}")
+
+
+def beside(d: PlacedDrawing, template: Template) -> Verdict:
+    """A drawing of which nothing lies on the pieces the surface is cut into."""
+    low, high = template.limits.low, template.limits.high
+    tall = d.span_s[1] - d.span_s[0]
+    away = max(low - d.span_s[1], d.span_s[0] - high, 0.0)
+    up = low + min(tall, high - low) / 2 if d.s_c < low else high - min(tall, high - low) / 2
+    return Verdict(
+        "artwork.beside",
+        "artwork",
+        "stop",
+        away,
+        0.0,
+        "mm",
+        f"“{plain(d.name)}” lies {{value}} beside the pieces: nothing of it would be cut.",
+        "Place it on the body.",
+        field=f"{d.at}.up_mm",
+        fix=round(up, 1),
+    )
+
+
+def _to_zones(d: PlacedDrawing, template: Template) -> float:
+    """How far the nearest zone the maker drew is, mm along the template, round the seam too."""
+    cover, surface = together(c.seen for c in d.colours), template.surface
+    turns = (0.0, 2 * math.pi, -2 * math.pi) if surface.closed and not isinstance(surface, Pieces) else (0.0,)
+    away = [
+        cover.distance(shapely.transform(z.region, lambda p, t=t: surface.turned(p, t)) if t else z.region)  # type: ignore[misc]
+        for z in template.zones
+        for t in turns
+    ]
+    return min(away, default=math.inf)
+
+
+def _share_that_fits(centre: float, span: tuple[float, float], low: float, high: float) -> float | None:
+    """By how much what spans that, about its centre, must shrink to lie between `low` and `high`; None where there is
+    room for it as large as it is. As large as fits where it stands; where it stands outside, as large as fits at all.
+    """
+    if span[1] - span[0] <= high - low:
+        return None
+    there = min((high - centre) / (span[1] - centre), (centre - low) / (centre - span[0]))
+    return there if there > 0.1 else (high - low) / (span[1] - span[0])
+
+
+def keep_out(d: PlacedDrawing, blank: BlankBase, template: Template) -> Verdict:
+    free, surface = template.limits, template.surface
+    below, above = free.low - d.span_s[0], d.span_s[1] - free.high
+    out = max(below, above)
+    round_out, shift, across = -math.inf, 0.0, None
+    if not free.all_round or not surface.closed:
+        per = surface.scale_at(d.s_c)
+        a0, a1 = d.span_a
+        if surface.closed:
+            middle = (free.left + free.right) / 2
+            turns = on_turn((a0 + a1) / 2, middle) - (a0 + a1) / 2
+            a0, a1 = a0 + turns, a1 + turns
+        across = _share_that_fits((a0 + a1) / 2, (a0, a1), free.left, free.right)
+        left_out, right_out = (free.left - a0) * per, (a1 - free.right) * per
+        round_out = max(left_out, right_out)
+        shift = left_out if left_out > right_out else -right_out
+    field = d.at
+    names = {"room": (free.high - free.low, "mm"), "tall": (d.span_s[1] - d.span_s[0], "mm")}
+    if max(out, round_out) <= 0.05:
+        least = min(-out, -round_out, _to_zones(d, template))
+        return Verdict(
+            "artwork.keep_out",
+            "artwork",
+            "ok",
+            max(0.0, least),
+            0.0,
+            "mm",
+            "“" + plain(d.name) + "” is clear of the keep-out zones by {value}.",
+            figures=names,
+        )
+    if out >= round_out:
+        where = "lip band" if above > below else "base band"
+        if not blank.drinkware:
+            where = "margin"
+        share, by = _share_that_fits(d.s_c, d.span_s, free.low, free.high), out
+        tall = "is {tall} tall, and {room} is free: it " if share is not None else ""
+        runs = f"{tall}runs {{value}} into the {where}."
+        move = below if below > above else -above
+        mends, there, remedy = "up_mm", round(d.s_c + move + math.copysign(0.1, move), 2), "Move it clear."
+    elif surface.closed:
+        share, by, runs = across, round_out, "runs {value} into the handle."
+        there = round(math.degrees(d.a_c + shift / surface.scale_at(d.s_c)) + math.copysign(0.2, shift), 1)
+        mends, remedy = "centre_deg", "Move it, or make it smaller."
+    else:
+        share, by, runs = across, round_out, "runs {value} over the side of the panel."
+        there = round(d.a_c + shift + math.copysign(0.1, shift), 2)
+        mends, remedy = "across_mm", "Move it, or make it smaller."
+    if share is not None:
+        mends, there, remedy = "width_mm", math.floor(d.width * share * 0.96 * 10) / 10, "Make it smaller."
+    return Verdict(
+        "artwork.keep_out",
+        "artwork",
+        "stop",
+        by,
+        0.0,
+        "mm",
+        f"“{plain(d.name)}” {runs}",
+        remedy,
+        names,
+        field=f"{field}.{mends}",
+        fix=there,
+    )
+
+
+def _inside(region: BaseGeometry) -> tuple[float, float]:
+    at = shapely.point_on_surface(region)
+    return float(at.x), float(at.y)
+
+
+def _near(parts: np.ndarray, region: BaseGeometry) -> BaseGeometry:
+    """Those parts that may touch a region."""
+    return together(parts[shapely.STRtree(parts).query(region)]) if len(parts) else EMPTY
+
+
+def zone_verdicts(d: PlacedDrawing, template: Template) -> list[Verdict]:
+    """One verdict for each zone the maker drew that the drawing runs into, with the place; and one where it leaves a
+    panel's outline."""
+    out = []
+    parts = shapely.get_parts(np.array([c.seen for c in d.colours], dtype=object))
+    for zone in template.zones:
+        hit = together(intersection(c, zone.region) for c in shapely.get_parts(_near(parts, zone.region)))
+        if hit.area > 0.05:
+            out.append(
+                Verdict(
+                    "artwork.zone",
+                    "artwork",
+                    "stop",
+                    hit.area,
+                    0.0,
+                    "mm2",
+                    f"“{plain(d.name)}” covers {{value}} of the {plain(zone.name)}.",
+                    "Move it clear, or make it smaller.",
+                    field=f"{d.at}.up_mm",
+                    places=(_inside(hit),),
+                )
+            )
+    if not template.surface.closed and not out:
+        shapely.prepare(template.free)
+        beyond = parts[~shapely.covers(template.free, parts)]
+        over = together(difference(p, template.free) for p in beyond)
+        if over.area > 0.05:
+            out.append(
+                Verdict(
+                    "artwork.outline",
+                    "artwork",
+                    "stop",
+                    over.area,
+                    0.0,
+                    "mm2",
+                    f"“{plain(d.name)}” runs {{value}} over the free area of the panel.",
+                    "Make it smaller, or move it in.",
+                    field=f"{d.at}.width_mm",
+                    places=(_inside(over),),
+                )
+            )
+    return out

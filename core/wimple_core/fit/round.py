@@ -1,0 +1,155 @@
+"""A placed drawing on what goes all round: laps, seam, what is read from the front, and the way it is laid."""
+
+from __future__ import annotations
+
+import math
+
+from ..job.document import Placement
+from ..measure.zones import READABLE_HALF_ANGLE
+from ..surface import Surface
+from ..verdict import Verdict
+from .clear import plain
+from .place import PlacedDrawing
+
+
+def round_verdicts(placement: Placement, d: PlacedDrawing, surface: Surface) -> list[Verdict]:
+    """Verdicts on a closed surface: laps over itself, and what is read from the front."""
+    per, span, repeat = surface.scale_at(d.s_c), d.span_a[1] - d.span_a[0], placement.repeat
+    room = 2 * math.pi / repeat
+    out, field = [], f"{d.at}.width_mm"
+    if span > room * (1 + 1e-9) and (span - room) * per > 0.05:
+        what = "its own other end" if repeat == 1 else "its neighbours"
+        out.append(
+            Verdict(
+                "artwork.laps_itself",
+                "artwork",
+                "stop",
+                (span - room) * per,
+                0.0,
+                "mm",
+                "“" + plain(d.name) + f"” runs {{value}} over {what}.",
+                "Make it smaller.",
+                field=field,
+                fix=math.floor(d.width * room / span * 0.93 * 10) / 10,
+            )
+        )
+    readable = 2 * READABLE_HALF_ANGLE * per
+    wide = span * per
+    if span <= 2 * READABLE_HALF_ANGLE:
+        out.append(
+            Verdict(
+                "artwork.readable",
+                "artwork",
+                "ok",
+                wide,
+                readable,
+                "mm",
+                f"All {{value}} of “{plain(d.name)}” are readable from the front.",
+            )
+        )
+    else:
+        band = span > math.pi
+        out.append(
+            Verdict(
+                "artwork.readable",
+                "artwork",
+                "ok" if band else "look",
+                wide,
+                readable,
+                "mm",
+                f"Of the {{value}} of “{plain(d.name)}” {{limit}} are readable from the front.",
+                "Narrow it to {limit} if it is to be read at a glance.",
+                field=field,
+                fix=None if band else math.floor(d.width * readable / wide * 10) / 10,
+            )
+        )
+    return out
+
+
+def seam_verdicts(placement: Placement, d: PlacedDrawing, seam: float) -> list[Verdict]:
+    """What the seam (deg) parts, and the nearest place to move it to where it parts nothing of this drawing."""
+    if not d.parted:
+        return []
+    name, repeat = plain(d.name), placement.repeat
+    span = d.span_a[1] - d.span_a[0]
+    room = 2 * math.pi / repeat - span
+    what = f"“{name}” lies" if repeat == 1 else f"A copy of “{name}” lies"
+    if room <= 1e-6:
+        return [
+            Verdict(
+                "artwork.seam",
+                "artwork",
+                "ok",
+                len(d.parted),
+                None,
+                "count",
+                f"“{name}” goes all round: the seam parts it, and both ends meet there.",
+                field="/wrap.seam_deg",
+            )
+        ]
+    # Halfway between this drawing and its neighbour on the turn: nearest to where the seam is now.
+    edges = [math.degrees(d.span_a[1] + room / 2 + 2 * math.pi * n / repeat) for n in range(repeat)]
+    turned = [(e + 180) % 360 - 180 for e in edges]
+    best = min(turned, key=lambda e: abs((e - seam + 180) % 360 - 180))
+    return [
+        Verdict(
+            "artwork.seam",
+            "artwork",
+            "look",
+            len(d.parted),
+            0,
+            "count",
+            f"{what} over the seam, and is parted there.",
+            "Move the seam to {to}, where nothing of it lies.",
+            {"to": (best % 360, "deg")},
+            field="/wrap.seam_deg",
+            fix=round(best % 360, 1),
+        )
+    ]
+
+
+def way_verdict(d: PlacedDrawing) -> Verdict:
+    f = next(w for w in d.ways if w.way == d.way)
+    field = f"{d.at}.way"
+    if d.way == "flat":
+        bad = f.sag > 0.5 and d.suggested != "flat"
+        return Verdict(
+            "artwork.sag",
+            "artwork",
+            "look" if bad else "ok",
+            f.sag,
+            0.5,
+            "mm",
+            f"“{plain(d.name)}” is laid flat: its horizontals sag {{value}} at the ends"
+            + (" (limit {limit})." if bad else "."),
+            f"Lay it {d.suggested}.",
+            field=field,
+            fix=d.suggested,
+        )
+    if d.way == "even":
+        return Verdict(
+            "artwork.lean",
+            "artwork",
+            "look" if math.degrees(f.lean) > 5 else "ok",
+            math.degrees(f.lean),
+            5.0,
+            "deg",
+            f"“{plain(d.name)}” is laid even: its verticals lean {{value}} at the ends.",
+            f"Lay it {d.suggested}.",
+            field=field,
+            fix=d.suggested,
+        )
+    what = "width" if d.way == "level" else "size"
+    return Verdict(
+        f"artwork.{what}_change",
+        "artwork",
+        "look" if f.width_change_percent > 12 else "ok",
+        f.width_change_percent,
+        12.0,
+        "%",
+        f"“{plain(d.name)}” is laid {d.way}: its {what} changes by ± {{value}} between its middle and its edges,"
+        " {mm} at most.",
+        "Expected on a strong taper: look at it on the object.",
+        {"mm": (f.width_change, "mm")},
+        field=field,
+    )

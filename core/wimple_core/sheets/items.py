@@ -1,0 +1,24 @@
+"""From the cuts of a layer to what is placed: a whole layer of one set, its weed frame round it."""
+
+from __future__ import annotations
+
+import shapely
+
+from ..cuts import cuts_round, together
+from ..job.document import SheetPlan
+from ..layers import Layer
+from .loads import Item
+
+
+def item_of(layer: Layer, plan: SheetPlan) -> Item:
+    """A layer as it lies on the film: mirrored where its film is cut from behind, its frame round it."""
+    cuts = layer.cuts
+    if layer.film.mirrored:
+        cuts = cuts.transform(lambda p: p * (-1.0, 1.0))
+    away = plan.weed_box_away_mm if plan.weed_box else 0.0
+    left, low, right, high = cuts.bounds
+    w, h = right - left + 2 * away, high - low + 2 * away
+    cuts = cuts.transform(lambda p: p + (away - left, away - low))
+    if plan.weed_box:
+        cuts = together([cuts, cuts_round(shapely.box(0, 0, w, h), "frame")])
+    return Item(layer.name, layer.film, layer.film_colour, cuts, (w, h), layer.area)

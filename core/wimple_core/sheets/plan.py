@@ -1,0 +1,133 @@
+"""The fifth stage: loads. A layer keeps its arrangement; sets of a batch stand in rows on one load."""
+
+from __future__ import annotations
+
+import math
+
+from ..job.document import SheetPlan
+from ..job.tables import Cutter, Tables
+from ..layers import Layers
+from ..verdict import Verdict
+from .items import item_of
+from .loads import Item, Load, Loads, Medium, Patch, PlacedItem, medium_of
+
+
+def grid(count: int, width: float, height: float, room_width: float, room_height: float, gap: float) -> tuple[int, int]:
+    """Columns and rows in which at most `count` boxes stand in the room: the fewest rows that hold them."""
+    columns = max(0, math.floor((room_width + gap + 1e-9) / (width + gap)))
+    rows = max(0, math.floor((room_height + gap + 1e-9) / (height + gap)))
+    if columns == 0 or rows == 0:
+        return 0, 0
+    columns = min(columns, count)
+    return columns, min(rows, math.ceil(count / columns))
+
+
+def _of_one_film(item: Item, plan: SheetPlan, medium: Medium, count: int) -> list[Load]:
+    """Loads on which so many copies of one item stand."""
+    w, h = item.size
+    stands = w <= medium.width and h <= medium.length
+    turned = not item.film.directional and not stands and h <= medium.width and w <= medium.length
+    fits = stands or turned
+    w, h = (h, w) if turned else (w, h)
+    away = plan.weed_box_away_mm if plan.weed_box else 0.0
+    gap = max(2.0, away / 2)
+    columns, rows = grid(count, w, h, medium.width, medium.length, gap) if fits else (1, 1)
+    per = columns * rows
+    out = []
+    # The frame stands in the film kept round the work: both are there, but only the wider one takes film.
+    margin = max(plan.margin_mm - away, 0.0)
+    for sets, times in ((per, count // per), (count % per, 1)):
+        if sets == 0 or times == 0:
+            continue
+        items = tuple(
+            PlacedItem(item, (i % columns * (w + gap), i // columns * (h + gap)), turned) for i in range(sets)
+        )
+        wide = max(i.at[0] for i in items) + w
+        tall = max(i.at[1] for i in items) + h
+        patch = Patch(item.name, item.film, item.film_colour, (-margin, -margin, wide + margin, tall + margin))
+        out.append(Load(medium, items, (patch,), times))
+    return out
+
+
+def _larger(load: Load, tables: Tables) -> Cutter | None:
+    """A cutter of the shop's on which the work of a load has room."""
+    item = load.items[0].item
+    w, h = item.size
+    for cutter in tables.cutters:
+        room = medium_of(cutter)
+        if (w <= room.width and h <= room.length) or (
+            not item.film.directional and h <= room.width and w <= room.length
+        ):
+            return cutter
+    return None
+
+
+def _fits_verdict(load: Load, tables: Tables) -> Verdict:
+    directional = any(i.item.film.directional for i in load.items)
+    if load.fits:
+        turned = ", turned on the sheet" if load.turned else ""
+        return Verdict(
+            "sheets.fits",
+            "sheets",
+            "ok",
+            max(load.size),
+            None,
+            "mm",
+            f"{load.name}: {{w}} by {{h}}, inside the cutter's safe area{turned}.",
+            figures={"w": (load.width, "mm"), "h": (load.height, "mm")},
+        )
+    over_w, over_h = load.width - load.medium.width, load.height - load.medium.length
+    side = "wide" if over_w >= over_h else "long"
+    larger = _larger(load, tables)
+    return Verdict(
+        "sheets.fits",
+        "sheets",
+        "stop",
+        max(over_w, over_h),
+        0.0,
+        "mm",
+        f"{load.name}: it is {{value}} too {side} for the cutter's safe area of {{w}} by {{h}}"
+        f"{', and this film must not be turned' if directional else ''}.",
+        (
+            f"Make it smaller or cut it on the {'roll cutter' if larger.medium == 'roll' else larger.name}."
+            if larger
+            else "Make it smaller, or split it into panels."
+        ),
+        {"w": (load.medium.width, "mm"), "h": (load.medium.length, "mm")},
+        field="sheets.cutter",
+        fix=larger.id if larger else None,
+    )
+
+
+def plan_sheets(layers: Layers, plan: SheetPlan, quantity: int, tables: Tables) -> Loads:
+    """Lay the layers of a batch on loads. Raises BadDocument for a cutter there is none of."""
+    cutter = tables.cutter(plan.cutter, "sheets.cutter")
+    medium = medium_of(cutter)
+    loads: list[Load] = []
+    verdicts: list[Verdict] = []
+    for layer in layers.layers:
+        made = _of_one_film(item_of(layer, plan), plan, medium, quantity)
+        loads += made
+        verdicts.append(_fits_verdict(made[0], tables))
+    area = sum(load.film_area * load.times for load in loads)
+    count = sum(load.times for load in loads)
+    if loads:
+        share = 100 * sum(i.item.area * load.times for load in loads for i in load.items) / area
+        verdicts.append(
+            Verdict(
+                "sheets.film",
+                "sheets",
+                "ok",
+                area,
+                None,
+                "mm2",
+                f"{'The load uses' if count == 1 else f'The {count} loads use'} {{value}} of film, of which {{share}}"
+                " ends on the work.",
+                figures={"share": (share, "%")},
+            )
+        )
+    if any(i.item.film.mirrored for load in loads for i in load.items):
+        verdicts.append(
+            Verdict("sheets.mirrored", "sheets", "ok", 1, None, "count", "The heat-transfer film is cut mirrored.")
+        )
+    return Loads(tuple(loads), cutter, area, tuple(verdicts))

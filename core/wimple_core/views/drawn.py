@@ -1,0 +1,49 @@
+"""What all views share: contours thinned for the screen, and the base of their shapes."""
+
+from __future__ import annotations
+
+import numpy as np
+import shapely
+from pydantic import BaseModel, ConfigDict
+from shapely.geometry.base import BaseGeometry
+
+DRAWN_TOLERANCE_MM = 0.015
+"""Contours are thinned to this for the screen; files are made from the whole ones."""
+Ring = list[float]
+"""x0, y0, x1, y1, ... of one contour, mm, y up."""
+Box = tuple[float, float, float, float]
+
+
+class View(BaseModel):
+    """Base of what a screen is given."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+
+def flat(points: np.ndarray, digits: int = 3) -> Ring:
+    """Points (n, k) one after the other."""
+    out: Ring = np.round(points, digits).ravel().tolist()
+    return out
+
+
+def rings_of(region: BaseGeometry, tolerance: float = DRAWN_TOLERANCE_MM, digits: int = 3) -> list[Ring]:
+    """Contours for the screen, each a flat list of numbers."""
+    if tolerance:
+        region = shapely.simplify(region, tolerance)
+    parts = shapely.get_parts(region)
+    rings = shapely.get_rings(parts[~shapely.is_empty(parts)])
+    points, ring = shapely.get_coordinates(rings, return_index=True)
+    if not len(points):
+        return []
+    last = np.concatenate([ring[1:] != ring[:-1], [True]])
+    points, ring = np.round(points[~last], digits), ring[~last]
+    starts = np.flatnonzero(np.concatenate([[True], ring[1:] != ring[:-1]]))
+    ends = [*starts[1:].tolist(), len(points)]
+    numbers = points.ravel().tolist()
+    return [numbers[2 * a : 2 * b] for a, b in zip(starts.tolist(), ends, strict=True)]
+
+
+def box(bounds: tuple[float, ...]) -> Box:
+    """Left, low, right, high to 0.0001 mm."""
+    a, b, c, d = (round(float(v), 4) for v in bounds)
+    return a, b, c, d

@@ -1,0 +1,149 @@
+"""Drawings on the template, for the screens, and by what they are moved."""
+
+from __future__ import annotations
+
+import math
+from typing import Literal
+
+import numpy as np
+import shapely
+
+from ..figures import LengthStyle, format_quantity
+from ..fit import Fit, PlacedDrawing
+from ..fit.suggest import Room, placement_in, rooms_on
+from ..fit.ways import WayFigures
+from ..job.document import Element, Placement
+from ..surface import Template
+from .drawn import Ring, View, flat, rings_of
+
+STEP_OF_PLACE = 1e-4
+"""How far a middle is moved to see how it moves on the template."""
+
+
+class PaintView(View):
+    colour: str
+    rings: list[Ring]
+
+
+class WayView(View):
+    way: str
+    figure: str
+
+
+class MoveView(View):
+    """One way in which a drawing may be moved: the field of its placement, how its middle goes on the template (mm)
+    for one unit of it, its unit, between which values it turns over or ends, and to what it is rounded."""
+
+    field: str
+    along: tuple[float, float]
+    unit: Literal["deg", "mm"]
+    least: float | None
+    most: float | None
+    turns: bool
+    step: float
+
+
+class RoomView(View):
+    """A place offered for a drawing, as large as is free there: in words, and the placement it would have."""
+
+    words: str
+    placement: Placement
+
+
+class PlacedView(View):
+    """A drawing on the template: the path of its placement in the document, its box (`outline`), its middle, and by
+    what it is moved sideways and up (`across`, `up`). `tapered` tells that the ways of laying it differ where it lies.
+    """
+
+    element: str
+    path: str
+    name: str
+    outline: Ring
+    centre: tuple[float, float]
+    across: MoveView
+    up: MoveView
+    width: float
+    height: float
+    way: str
+    suggested: str
+    ways: list[WayView]
+    colours: int
+    pieces: int
+    tapered: bool
+    rooms: list[RoomView]
+
+
+def _way_figure(w: WayFigures, style: LengthStyle) -> str:
+    if w.way == "flat":
+        return f"nothing bends · sags {format_quantity(w.sag, 'mm', style)} at the ends"
+    if w.way == "even":
+        return f"widths true · verticals lean {math.degrees(w.lean):.1f}°"
+    if w.way == "conformal":
+        return f"circles stay round · size ± {w.width_change_percent:.1f} %"
+    return f"horizontals level · width ± {w.width_change_percent:.1f} %"
+
+
+def _moves(d: PlacedDrawing, template: Template) -> tuple[tuple[float, float], MoveView, MoveView]:
+    """Where a drawing's middle is, and how it goes for one unit of each of the fields that move it."""
+    h, surface = STEP_OF_PLACE, template.surface
+    a, s = d.a_c, d.s_c
+    x, y = surface.develop(np.array([a, a - h, a + h, a, a]), np.array([s, s, s, s - h, s + h]))
+    unit = math.radians(1) if surface.closed else 1.0
+    across = MoveView(
+        field="centre_deg" if surface.closed else "across_mm",
+        along=(float(x[2] - x[1]) / (2 * h) * unit, float(y[2] - y[1]) / (2 * h) * unit),
+        unit="deg" if surface.closed else "mm",
+        least=-180.0 if surface.closed else None,
+        most=180.0 if surface.closed else None,
+        turns=surface.closed,
+        step=0.1,
+    )
+    up = MoveView(
+        field="up_mm",
+        along=(float(x[4] - x[3]) / (2 * h), float(y[4] - y[3]) / (2 * h)),
+        unit="mm",
+        least=None,
+        most=None,
+        turns=False,
+        step=0.1,
+    )
+    return (float(x[0]), float(y[0])), across, up
+
+
+def placed_view(fit: Fit, elements: tuple[Element, ...], template: Template, style: LengthStyle) -> list[PlacedView]:
+    """All drawings as they are placed."""
+    out = []
+    rooms = rooms_on(template.limits, template.surface.closed)
+    where = [(i, p) for i, e in enumerate(elements) for p in e.placements]
+    for d, (i, placement) in zip(fit.drawings, where, strict=True):
+        centre, across, up = _moves(d, template)
+        out.append(
+            PlacedView(
+                element=d.element,
+                path=f"elements.{i}.{d.at}",
+                name=d.name,
+                outline=flat(d.outline),
+                centre=centre,
+                across=across,
+                up=up,
+                width=d.width,
+                height=d.height,
+                way=d.way,
+                suggested=d.suggested,
+                ways=[WayView(way=w.way, figure=_way_figure(w, style)) for w in d.ways],
+                colours=len(d.colours),
+                pieces=sum(len(shapely.get_parts(c.seen)) for c in d.colours),
+                tapered=template.surface.closed and d.tapered,
+                rooms=[_offered(r, placement, d) for r in rooms],
+            )
+        )
+    return out
+
+
+def _offered(room: Room, was: Placement, d: PlacedDrawing) -> RoomView:
+    return RoomView(words=room.words, placement=placement_in(room, was, d.width, d.height))
+
+
+def paints_view(fit: Fit) -> list[list[PaintView]]:
+    """What each drawing shows, colour by colour, on the template."""
+    return [[PaintView(colour=c.colour, rings=rings_of(c.seen)) for c in d.colours] for d in fit.drawings]

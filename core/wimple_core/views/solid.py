@@ -1,0 +1,146 @@
+"""The measured body in three dimensions, for showing: a turned side line, a plate, or triangles; x right, y up, z
+toward the eye."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from functools import singledispatch
+
+import numpy as np
+from shapely.geometry.base import BaseGeometry
+
+from ..job.blanks import BlankBase, RoundBase
+from ..measure import Measured
+from ..measure.body import Array, BentPanel, Body, Cap, MeshBody, Panel, Profile, RiseSurface, Triangles, grid_triangles
+from ..measure.mesh import thinned
+from ..measure.rises import evaluate
+from .drawn import Ring, View, flat, rings_of
+
+PLATE_MM = 3.0
+MOST_SHOWN = 12_000
+_SKIN = 48
+
+
+@dataclass(frozen=True, eq=False)
+class Solid:
+    """One of three: `line` (n, 2) radius and height turned on the axis; `plate` a flat outline; or `positions` (n,
+    3) with `triangles` (m, 3)."""
+
+    line: Array | None = None
+    plate: BaseGeometry | None = None
+    positions: Array | None = None
+    triangles: Triangles | None = None
+    size: tuple[float, float, float] = field(default=(1.0, 1.0, 1.0))
+
+
+def _turned(profile: Profile, wall: float) -> Array:
+    """Outside and inside of an open body as one line, from the middle of the foot over the rim to the inner floor."""
+    keep = np.unique(
+        np.concatenate(
+            [np.linspace(0, len(profile.s) - 1, min(len(profile.s), 44)).astype(int), [0, len(profile.s) - 1]]
+        )
+    )
+    r, z = profile.r[keep], profile.z[keep]
+    wall = min(max(wall, 0.8), 0.5 * float(r.min()))
+    inner = np.column_stack([np.maximum(r - wall, 0.01), z])[::-1]
+    inner = inner[inner[:, 1] > wall]
+    return np.vstack(
+        [
+            [0.01, 0.0],
+            np.column_stack([r, z]),
+            inner,
+            [[max(float(profile.radius_at(0.0)) - wall, 0.01), wall], [0.01, wall]],
+        ]
+    )
+
+
+def bent_places(panel: BentPanel, a: Array, s: Array) -> Array:
+    """Places (n, 3) of surface coordinates on a panel bent as a cylinder; the middle touches z = 0."""
+    r, sign = panel.bend_radius, -1.0 if panel.hollow else 1.0
+    if panel.bend == "across":
+        t = a / r
+        return np.column_stack([r * np.sin(t), s, sign * r * (np.cos(t) - 1)])
+    t = (s - panel.height / 2) / r
+    return np.column_stack([a, panel.height / 2 + r * np.sin(t), sign * r * (np.cos(t) - 1)])
+
+
+def solid_of(measured: Measured) -> Solid | None:
+    """The body for showing; None for a cup, which the screen turns from its own figures."""
+    return shape_of(measured.body, measured.blank)
+
+
+@singledispatch
+def shape_of(body: Body, blank: BlankBase) -> Solid | None:
+    """A body in space, by what it is."""
+    return None
+
+
+@shape_of.register
+def _(body: Profile, blank: BlankBase) -> Solid:
+    assert isinstance(blank, RoundBase)
+    return Solid(line=_turned(body, blank.wall_mm), size=(2 * body.widest, body.upright, 2 * body.widest))
+
+
+@shape_of.register
+def _(body: Cap, blank: BlankBase) -> Solid:
+    t = np.linspace(0, body.angle, 60)
+    line = np.column_stack([np.maximum(body.radius * np.sin(t), 0.01), body.rise - body.radius * (1 - np.cos(t))])
+    return Solid(line=line[::-1], size=(2 * body.rim, body.rise, 2 * body.rim))
+
+
+@shape_of.register
+def _(body: Panel, blank: BlankBase) -> Solid:
+    left, low, right, high = body.outline.bounds
+    return Solid(plate=body.outline, size=(right - left, high - low, PLATE_MM))
+
+
+@shape_of.register
+def _(body: BentPanel, blank: BlankBase) -> Solid:
+    left, low, right, high = body.outline.bounds
+    across, up = (_SKIN, 2) if body.bend == "across" else (2, _SKIN)
+    gx, gy = np.meshgrid(np.linspace(left, right, across), np.linspace(low, high, up))
+    places = bent_places(body, gx.ravel(), gy.ravel())
+    return Solid(positions=places, triangles=grid_triangles(up, across), size=(right - left, high - low, PLATE_MM))
+
+
+@shape_of.register
+def _(body: RiseSurface, blank: BlankBase) -> Solid:
+    x, y = np.linspace(body.x[0], body.x[-1], 44), np.linspace(body.y[0], body.y[-1], 44)
+    z = evaluate(body, x, y)
+    gx, gy = np.meshgrid(x - body.x[0] - body.width / 2, y - body.y[0])
+    places = np.stack([gx, gy, z - z.mean()], axis=-1)
+    return Solid(
+        positions=places.reshape(-1, 3),
+        triangles=grid_triangles(44, 44),
+        size=(body.width, body.height, float(np.ptp(z)) + 1),
+    )
+
+
+@shape_of.register
+def _(body: MeshBody, blank: BlankBase) -> Solid:
+    vertices, triangles = thinned(body.vertices, body.triangles, MOST_SHOWN)
+    return Solid(positions=vertices, triangles=triangles, size=body.size)
+
+
+class SolidView(View):
+    """The body for showing: a side line to be turned (r, y, ...), a plate's contours, or triangles."""
+
+    line: Ring
+    plate: list[Ring]
+    positions: Ring
+    triangles: list[int]
+    size: tuple[float, float, float]
+
+
+def solid_view(measured: Measured) -> SolidView | None:
+    """The body in numbers; None for a cup."""
+    solid = solid_of(measured)
+    if solid is None:
+        return None
+    return SolidView(
+        line=flat(solid.line) if solid.line is not None else [],
+        plate=rings_of(solid.plate) if solid.plate is not None else [],
+        positions=flat(solid.positions) if solid.positions is not None else [],
+        triangles=solid.triangles.ravel().tolist() if solid.triangles is not None else [],
+        size=solid.size,
+    )
