@@ -48,7 +48,7 @@ class Bringer:
             data = self.kept.get(wanted.wanted.kind, wanted.wanted.key)
             return wanted.read(data) if data else wanted.make(lambda what, share: None)
 
-        if self.at_once or quick or self.kept.get(wanted.wanted.kind, wanted.wanted.key) is not None:
+        if self.at_once or quick or self.kept.has(wanted.wanted.kind, wanted.wanted.key):
             return self.cache.get(("slow", wanted.wanted), bring)
         self.asked[wanted.wanted] = wanted
         return None

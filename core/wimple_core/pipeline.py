@@ -6,7 +6,7 @@ from the first stage that sees it. A stage that cannot go on ends the street the
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Container, Iterator, Mapping
 from dataclasses import dataclass, field
 from typing import Any, TypeVar
 
@@ -175,17 +175,21 @@ def build(
     at_once: bool = True,
     tables: Tables = SHIPPED,
     kept: Kept | None = None,
+    skip: Container[Stage] = (),
 ) -> Build:
     """Build a job as far as a step of the work, or as far as it goes: each stage once, with the films and machines of
     `tables`. What stopped it is in the build; `whole` raises it.
 
-    Slow results that are not in `kept` are made here only if `at_once`; else the build says which it waits for.
-    `progress` hears of each stage before it begins, and may raise to stop.
+    Stages of `skip` that nothing after them needs are left out. Slow results that are not in `kept` are made here only
+    if `at_once`; else the build says which it waits for. `progress` hears of each stage before it begins, and may raise
+    to stop.
     """
     bring = Bringer(job.blank, as_files(files), cache or StageCache(), kept or NothingKept(), at_once)
     walk = _Walk(job, bring, tables)
     stopped = None
     for stage in stages_upto(upto):
+        if stage in skip:
+            continue
         progress(stage)
         try:
             getattr(walk, stage)()
@@ -216,11 +220,13 @@ def build_whole(job: Job, files: Files | Mapping[str, bytes], upto: Step = "pric
     return build(job, files, upto, **more).whole()
 
 
-def make_slow(job: Job, files: Files | Mapping[str, bytes], wanted: Wanted, progress: SlowProgress) -> bytes:
+def make_slow(
+    job: Job, files: Files | Mapping[str, bytes], wanted: Wanted, progress: SlowProgress, tables: Tables = SHIPPED
+) -> bytes:
     """Make a slow result that a job waits for, to be kept. Raises WimpleError as measuring and flattening do, and
     BadDocument where the job does not wait for it."""
     bring = Bringer(job.blank, as_files(files), StageCache(), NothingKept(), at_once=False)
-    walk = _Walk(job, bring, SHIPPED)
+    walk = _Walk(job, bring, tables)
     try:
         walk.measure()
         walk.unwrap()

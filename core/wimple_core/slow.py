@@ -22,12 +22,18 @@ Progress = Callable[[str, float], None]
 class Kept(Protocol):
     """Where slow results are kept."""
 
+    def has(self, kind: str, key: str) -> bool:
+        """Was the one of that kind under that key made?"""
+
     def get(self, kind: str, key: str) -> bytes | None:
-        """The one of that kind under that key, if it was made."""
+        """It, if it was made."""
 
 
 class NothingKept:
     """A place where nothing was kept yet."""
+
+    def has(self, kind: str, key: str) -> bool:
+        return False
 
     def get(self, kind: str, key: str) -> bytes | None:
         return None

@@ -9,13 +9,17 @@ from wimple_core.errors import WimpleError
 
 from .errors import Conflict, error_body
 from .jobs.api import router as jobs
+from .jobs.uploads import router as uploads
 from .shelf.api import router as shelf
+from .works.api import router as works
 from .workshops.api import router as workshops
 from .workshops.models import style_of
 
 api = NinjaAPI(title="Wimple", version="1", auth=django_auth, docs_url=None, openapi_url="/openapi.json")
 api.add_router("", workshops)
 api.add_router("", jobs)
+api.add_router("", uploads)
+api.add_router("/works", works)
 api.add_router("/shelf", shelf)
 
 

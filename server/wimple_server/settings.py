@@ -46,6 +46,7 @@ INSTALLED_APPS = [
     "wimple_server.workshops",
     "wimple_server.jobs",
     "wimple_server.shelf",
+    "wimple_server.works",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",

@@ -1,21 +1,33 @@
-"""Jobs with their history, the drawings they use, and the files made of them."""
+"""Jobs with their history, and the files they are made from."""
 
 from __future__ import annotations
 
+import hashlib
 from typing import Any
 
 from django.db import models, transaction
 from django.utils import timezone
+from wimple_core.errors import BadDocument
 from wimple_core.job import Job as JobDocument
 from wimple_core.job import load_job
-from wimple_core.job.blanks import MeshBlank
-from wimple_core.job.files import PATCH_OF_MESH, files_of
+from wimple_core.measure import files_of, starting_blanks
 
 from ..errors import Conflict
 from ..workshops.models import Workshop
 
 MOST_STATES = 300
 """Steps of undo that are kept."""
+
+
+def head_of(document: dict[str, Any]) -> dict[str, Any]:
+    """What a ticket says of a job without building it."""
+    return {
+        "title": document.get("title", ""),
+        "customer": document.get("customer", ""),
+        "due": document.get("due"),
+        "quantity": document.get("quantity", 1),
+        "blank": document.get("blank", {}).get("name", ""),
+    }
 
 
 class Job(models.Model):
@@ -31,8 +43,9 @@ class Job(models.Model):
     document = models.JSONField()
     revision = models.PositiveIntegerField(default=1)
     position = models.PositiveIntegerField(default=0)
-    summary = models.JSONField(null=True)
-    summary_revision = models.PositiveIntegerField(default=0)
+    ticket = models.JSONField(null=True)
+    """What its ticket on the Bench shows, as of `ticket_revision`."""
+    ticket_revision = models.PositiveIntegerField(default=0)
     created = models.DateTimeField(default=timezone.now)
     changed = models.DateTimeField(default=timezone.now)
 
@@ -49,6 +62,34 @@ class Job(models.Model):
         job = cls.objects.create(workshop=workshop, document=raw)
         JobState.objects.create(job=job, position=0, document=raw)
         return job
+
+    @classmethod
+    def start_with(cls, workshop: Workshop, title: str, kind: str) -> Job:
+        """A new job with an example blank of that kind. Raises BadDocument for a kind there is none of."""
+        starts = starting_blanks()
+        if kind not in starts:
+            raise BadDocument(f"There is no blank “{kind}”.", field="kind", hint=f"Choose one of: {', '.join(starts)}.")
+        return cls.start(workshop, load_job({"title": title or "New job", "blank": starts[kind]}))
+
+    @classmethod
+    def tickets_of(cls, workshop: Workshop) -> list[Job]:
+        """The jobs of a workshop, with their documents only where their tickets are not written."""
+        jobs: list[Job] = list(cls.objects.filter(workshop=workshop).defer("document"))
+        stale = [job.pk for job in jobs if job.ticket_revision != job.revision]
+        documents = dict(cls.objects.filter(pk__in=stale).values_list("pk", "document")) if stale else {}
+        for job in jobs:
+            if job.pk in documents:
+                job.document = documents[job.pk]
+        return jobs
+
+    def copied(self, document: JobDocument) -> Job:
+        """Another job with that document, and the same files."""
+        document = document.model_copy(update={"title": f"{document.title[:110]}, copy"})
+        twin = Job.start(self.workshop, document)
+        Drawing.objects.bulk_create(
+            [Drawing(job=twin, name=d.name, kind=d.kind, data=d.data, digest=d.digest) for d in self.drawings.all()]
+        )
+        return twin
 
     def load(self) -> JobDocument:
         """The document as the core knows it."""
@@ -103,15 +144,13 @@ class Job(models.Model):
             state = states.first()
             return self._move(job, state.position, state.document) if state else job
 
-    def files_for(self, document: JobDocument) -> dict[str, bytes]:
-        """The files a document of this job names, by name: its drawings and the blank's own."""
-        wanted = {d.file for d in document.drawings} | set(files_of(document.blank))
-        if not wanted:
-            return {}
-        named = models.Q(name__in=wanted)
-        if isinstance(document.blank, MeshBlank):
-            named |= models.Q(name__startswith=document.blank.file[:100], name__endswith=PATCH_OF_MESH)
-        return {d.name: bytes(d.data) for d in self.drawings.filter(named)}
+    def files(self) -> JobFiles:
+        """The files of this job, by name."""
+        return JobFiles(self)
+
+    def names_in(self, document: JobDocument) -> list[str]:
+        """The files a document names: its drawings and the blank's own."""
+        return list(dict.fromkeys([*document.drawings, *files_of(document.blank)]))
 
     def free_name(self, wanted: str) -> str:
         """A file name without folders or odd signs that this job does not use yet."""
@@ -127,6 +166,29 @@ class Job(models.Model):
             n += 1
             name = f"{stem}-{n}{end}"
         return name
+
+
+class JobFiles:
+    """The files of one job, as the core asks for them: told apart by their digests, and read only where something is
+    made of them."""
+
+    def __init__(self, job: Job) -> None:
+        self.job = job
+        self._digests: dict[str, str] | None = None
+
+    def _known(self) -> dict[str, str]:
+        if self._digests is None:
+            self._digests = dict(self.job.drawings.values_list("name", "digest"))
+        return self._digests
+
+    def __contains__(self, name: object) -> bool:
+        return name in self._known()
+
+    def digest(self, name: str) -> str:
+        return self._known()[name]
+
+    def read(self, name: str) -> bytes:
+        return bytes(self.job.drawings.values_list("data", flat=True).get(name=name))
 
 
 class JobState(models.Model):
@@ -154,12 +216,13 @@ class Drawing(models.Model):
         OUTLINE = "outline"
         MESH = "mesh"
         PHOTO = "photo"
-        FOUND = "found"
 
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="drawings")
     name = models.CharField(max_length=160)
     kind = models.CharField(max_length=8, choices=Kind.choices, default=Kind.DRAWING)
     data = models.BinaryField()
+    digest = models.CharField(max_length=64)
+    """SHA-256 of its content."""
     added = models.DateTimeField(default=timezone.now)
 
     class Meta:
@@ -169,88 +232,7 @@ class Drawing(models.Model):
     def __str__(self) -> str:
         return self.name
 
-
-class Status(models.TextChoices):
-    """Where long work stands."""
-
-    WAITING = "waiting"
-    RUNNING = "running"
-    DONE = "done"
-    FAILED = "failed"
-    STOPPED = "stopped"
-
-
-class Stopped(Exception):
-    """Somebody asked for this work to stop."""
-
-
-class Work(models.Model):
-    """Long work done by a task: it says how far it is, can be stopped, and keeps why it failed."""
-
-    status = models.CharField(max_length=8, choices=Status.choices, default=Status.WAITING)
-    working_on = models.CharField(max_length=200, blank=True)
-    error = models.JSONField(null=True)
-    asked = models.DateTimeField(default=timezone.now)
-
-    class Meta:
-        abstract = True
-
-    LEFT = (Status.WAITING, Status.RUNNING)
-    DROPPED: dict[str, object] = {}
-    """What is let go of once the work is over, however it ended."""
-
-    def say(self, **change: object) -> None:
-        """Write progress down, unless the work was stopped meanwhile. Raises Stopped."""
-        if not type(self).objects.filter(pk=self.pk).exclude(status=Status.STOPPED).update(**change):  # type: ignore[attr-defined]
-            raise Stopped
-
-    def end(self, **change: object) -> None:
-        """Write down how it ended."""
-        type(self).objects.filter(pk=self.pk).update(**change, **self.DROPPED)  # type: ignore[attr-defined]
-
-    def stop(self) -> None:
-        """Ask it to stop, if it is not over."""
-        type(self).objects.filter(pk=self.pk, status__in=self.LEFT).update(status=Status.STOPPED, **self.DROPPED)  # type: ignore[attr-defined]
-        self.refresh_from_db()
-
-
-class PhotoReading(Work):
-    """Finding the outline in a photograph; `marks` are where known length and axis probably are."""
-
-    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="photo_readings")
-    name = models.CharField(max_length=160)
-    picture = models.BinaryField(null=True)
-    marks = models.JSONField(null=True)
-    DROPPED = {"picture": None}
-
-    def __str__(self) -> str:
-        return f"photograph {self.name} of {self.job}"
-
-
-class Flattening(Work):
-    """Laying a large patch of a mesh flat; the result is kept among the job's files."""
-
-    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="flattenings")
-    document = models.JSONField()
-    share = models.FloatField(default=0.0)
-
-    def __str__(self) -> str:
-        return f"flattening for {self.job}"
-
-
-class Export(Work):
-    """The files of one revision of a job."""
-
-    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="exports")
-    revision = models.PositiveIntegerField()
-    document = models.JSONField()
-    done = models.PositiveIntegerField(default=0)
-    total = models.PositiveIntegerField(default=0)
-    zip = models.BinaryField(null=True)
-    names = models.JSONField(default=list)
-
-    class Meta:
-        ordering = ["-asked"]
-
-    def __str__(self) -> str:
-        return f"files of {self.job}"
+    @classmethod
+    def keep(cls, job: Job, name: str, data: bytes, kind: str = Kind.DRAWING) -> Drawing:
+        """Keep a file of a job."""
+        return cls.objects.create(job=job, name=name, kind=kind, data=data, digest=hashlib.sha256(data).hexdigest())

@@ -5,31 +5,35 @@ from __future__ import annotations
 import datetime as dt
 import json
 from collections import Counter
-from typing import Any
+from typing import Annotated, Any
 
 from django.conf import settings
 from django.db.models import Count
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
-from ninja import File, Query, Router, Schema
+from ninja import File, Router, Schema
 from ninja.files import UploadedFile
 from pydantic import Field
 from wimple_core.errors import BadDocument, BadReading
 from wimple_core.figures import format_length, worded
 from wimple_core.job.blanks import Blank
 from wimple_core.measure.compare import compare
+from wimple_core.views.drawn import Ring
+from wimple_core.views.judged import LevelName
 
-from ..jobs.api import ErrorOut
 from ..jobs.models import Job
-from ..jobs.scene_shapes import LevelName, Ring
+from ..jobs.reaching import ERRORS
+from ..works.api import WorkOut
+from ..works.models import Work
+from ..works.tasks import start
 from ..workshops.models import workshop_of
 from . import keeping
 from .models import ShelfBlank
 
 router = Router(tags=["shelf"])
 PAGE = 60
-_ERRORS: dict[int, type[Schema]] = {404: ErrorOut, 422: ErrorOut}
+Number = Annotated[int, Field(ge=0, le=2**62)]
 
 
 class CardOut(Schema):
@@ -84,10 +88,6 @@ class StartedOut(Schema):
     job: int
 
 
-class ImportedOut(Schema):
-    taken: int
-
-
 class DifferenceOut(Schema):
     name: str
     first: str
@@ -117,7 +117,7 @@ def _card(b: ShelfBlank) -> dict[str, Any]:
         "name": b.name,
         "kind": b.kind,
         "colour": b.blank.get("colour", "#ffffff"),
-        "size": worded(b.card.get("size", ""), b.workshop.length_style),
+        "size": worded(b.card.get("size", ""), b.workshop.style),
         "tags": b.tags,
         "jobs": b.used,
         "has_picture": b.picture is not None,
@@ -131,13 +131,13 @@ def _whole(b: ShelfBlank) -> dict[str, Any]:
     return _card(b) | {"note": b.note, "blank": b.load()}
 
 
-@router.get("", response={200: ShelfOut, **_ERRORS})
+@router.get("", response={200: ShelfOut, **ERRORS})
 def list_shelf(
     request: HttpRequest,
-    q: str = Query("", max_length=200),
-    tag: str = Query("", max_length=60),
-    kind: str = Query("", max_length=20),
-    start: int = Query(0, ge=0, le=10**6),
+    q: Annotated[str, Field(max_length=200)] = "",
+    tag: Annotated[str, Field(max_length=60)] = "",
+    kind: Annotated[str, Field(max_length=20)] = "",
+    start: Annotated[int, Field(ge=0, le=10**6)] = 0,
 ) -> dict[str, object]:
     """What is on the Shelf: every word of `q` must stand in its name, kind, note, tags or size."""
     mine = ShelfBlank.objects.filter(workshop=workshop_of(request))
@@ -164,14 +164,14 @@ def list_shelf(
     }
 
 
-@router.post("", response={201: BlankOut, **_ERRORS})
+@router.post("", response={201: BlankOut, **ERRORS})
 def keep_blank(request: HttpRequest, wanted: KeepIn) -> tuple[int, dict[str, object]]:
     """Keep a job's blank."""
     job = get_object_or_404(Job.objects.select_related("workshop"), pk=wanted.job, workshop=workshop_of(request))
     return 201, _whole(_kept(request, keeping.keep(job, wanted.name).pk))
 
 
-@router.get("/export", response={200: bytes, **_ERRORS})
+@router.get("/export", response={200: bytes, **ERRORS})
 def export_shelf(request: HttpRequest) -> HttpResponse:
     """The whole Shelf as one JSON file."""
     body = json.dumps(keeping.exported(workshop_of(request)), ensure_ascii=False, indent=1)
@@ -182,8 +182,8 @@ def export_shelf(request: HttpRequest) -> HttpResponse:
     )
 
 
-@router.post("/import", response={201: ImportedOut, **_ERRORS})
-def import_shelf(request: HttpRequest, file: File[UploadedFile]) -> tuple[int, dict[str, int]]:
+@router.post("/import", response={202: WorkOut, **ERRORS})
+def import_shelf(request: HttpRequest, file: File[UploadedFile]) -> tuple[int, Work]:
     """Put the blanks of an exported Shelf beside those there are: all, or none."""
     if (file.size or 0) > settings.MOST_SHELF_FILE_BYTES:
         raise BadDocument(
@@ -191,20 +191,19 @@ def import_shelf(request: HttpRequest, file: File[UploadedFile]) -> tuple[int, d
             field="file",
             hint=f"At most {settings.MOST_SHELF_FILE_BYTES // 1_000_000} MB are taken.",
         )
-    return 201, {"taken": keeping.import_shelf(workshop_of(request), file.read())}
+    work = Work.objects.create(workshop=workshop_of(request), kind=Work.Kind.SHELF, brought=file.read())
+    return 202, start(work)
 
 
-@router.get("/compare", response={200: ComparisonOut, **_ERRORS})
-def compare_two(
-    request: HttpRequest, first: int = Query(ge=0, le=2**62), second: int = Query(ge=0, le=2**62)
-) -> dict[str, object]:
+@router.get("/compare", response={200: ComparisonOut, **ERRORS})
+def compare_two(request: HttpRequest, first: Number, second: Number) -> dict[str, object]:
     """Is this the same blank as last time? Both measurements held against each other, their spread taken into
     account."""
     a, b = _kept(request, first), _kept(request, second)
-    style = a.workshop.length_style
+    style = a.workshop.style
     found = compare(
-        keeping.measured_blank(a.load(), a.file_bytes()),
-        keeping.measured_blank(b.load(), b.file_bytes()),
+        keeping.measured_blank(a.load(), a.file_bytes(), a.workshop),
+        keeping.measured_blank(b.load(), b.file_bytes(), b.workshop),
         a.kind == b.kind,
     )
     fine = "mm" if style == "mm" else "in_decimal"
@@ -222,13 +221,13 @@ def compare_two(
     return {"level": found.level, "sentence": worded(found.sentence, style), "differences": rows}
 
 
-@router.get("/{int:blank_id}", response={200: BlankOut, **_ERRORS})
+@router.get("/{int:blank_id}", response={200: BlankOut, **ERRORS})
 def get_blank(request: HttpRequest, blank_id: int) -> dict[str, object]:
     """A kept blank, whole."""
     return _whole(_kept(request, blank_id))
 
 
-@router.patch("/{int:blank_id}", response={200: BlankOut, **_ERRORS})
+@router.patch("/{int:blank_id}", response={200: BlankOut, **ERRORS})
 def change_blank(request: HttpRequest, blank_id: int, change: ChangeIn) -> dict[str, object]:
     """Change its name, note or tags."""
     kept = _kept(request, blank_id)
@@ -244,26 +243,26 @@ def change_blank(request: HttpRequest, blank_id: int, change: ChangeIn) -> dict[
     return _whole(kept)
 
 
-@router.delete("/{int:blank_id}", response={204: None, **_ERRORS})
+@router.delete("/{int:blank_id}", response={204: None, **ERRORS})
 def drop_blank(request: HttpRequest, blank_id: int) -> tuple[int, None]:
     """Take a blank off the Shelf for good; the jobs that used it keep theirs."""
     _kept(request, blank_id).delete()
     return 204, None
 
 
-@router.post("/{int:blank_id}/copy", response={201: BlankOut, **_ERRORS})
+@router.post("/{int:blank_id}/copy", response={201: BlankOut, **ERRORS})
 def copy_blank(request: HttpRequest, blank_id: int) -> tuple[int, dict[str, object]]:
     """The same blank once more."""
     return 201, _whole(_kept(request, keeping.duplicate(_kept(request, blank_id)).pk))
 
 
-@router.post("/{int:blank_id}/jobs", response={201: StartedOut, **_ERRORS})
+@router.post("/{int:blank_id}/jobs", response={201: StartedOut, **ERRORS})
 def start_job(request: HttpRequest, blank_id: int, wanted: StartIn) -> tuple[int, dict[str, int]]:
     """Start a job on this blank."""
     return 201, {"job": keeping.start_job(_kept(request, blank_id), wanted.title).pk}
 
 
-@router.post("/{int:blank_id}/picture", response={200: BlankOut, **_ERRORS})
+@router.post("/{int:blank_id}/picture", response={200: BlankOut, **ERRORS})
 def set_picture(request: HttpRequest, blank_id: int, file: File[UploadedFile]) -> dict[str, object]:
     """Give the blank a picture; it is kept small and without its metadata."""
     if (file.size or 0) > settings.MOST_UPLOAD_BYTES:
@@ -278,7 +277,7 @@ def set_picture(request: HttpRequest, blank_id: int, file: File[UploadedFile]) -
     return _whole(kept)
 
 
-@router.get("/{int:blank_id}/picture", response={200: bytes, **_ERRORS})
+@router.get("/{int:blank_id}/picture", response={200: bytes, **ERRORS})
 def get_picture(request: HttpRequest, blank_id: int) -> HttpResponse:
     """The blank's picture."""
     kept = _kept(request, blank_id)

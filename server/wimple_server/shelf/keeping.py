@@ -6,25 +6,23 @@ import base64
 import binascii
 import io
 import json
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from typing import Any
 
 from django.db import transaction
 from PIL import Image
 from wimple_core.errors import BadDocument, WimpleError
-from wimple_core.figures import carried
 from wimple_core.job import load_job
 from wimple_core.job.blanks import Blank
 from wimple_core.job.document import load_blank
-from wimple_core.job.files import files_of
-from wimple_core.measure import Measured
+from wimple_core.measure import Measured, files_of
 from wimple_core.measure.photo import open_picture
-from wimple_core.pipeline import build
+from wimple_core.pipeline import build_whole
+from wimple_core.views.card import card_view
 
 from ..jobs.building import CACHE
 from ..jobs.models import Drawing, Job
-from ..jobs.scene import side_view
-from ..workshops.models import Workshop
+from ..workshops.models import KeptResults, Workshop
 from .models import ShelfBlank, ShelfFile
 
 PICTURE_SIDE = 640
@@ -32,35 +30,16 @@ MOST_IMPORTED = 20_000
 FORMAT = "wimple.shelf"
 
 
-def measured_blank(blank: Blank, files: Mapping[str, bytes]) -> Measured:
+def measured_blank(blank: Blank, files: Mapping[str, bytes], workshop: Workshop) -> Measured:
     """The blank measured. Raises WimpleError where it cannot be."""
-    return build(load_job({"blank": blank.model_dump(mode="json")}), files, "measure", CACHE).measured
+    job = load_job({"blank": blank.model_dump(mode="json")})
+    kept = KeptResults(workshop.pk)
+    return build_whole(job, files, "measure", cache=CACHE, at_once=False, kept=kept).body
 
 
-def size_words(m: Measured) -> str:
-    """The size of a blank in a few words, its figures still to be written out."""
-    figures = {c.name: c.value for c in m.consequences}
-
-    def say(name: str) -> str:
-        return carried(figures[name])
-
-    if "seam_top" in figures:
-        tall = "side" if "height" not in figures else "height"
-        return f"{say('seam_bottom')} to {say('seam_top')} round, {say(tall)}"
-    if "insert_diameter" in figures:
-        return f"{say('insert_diameter')} across"
-    if "arc" in figures:
-        return f"{say('rim')} across, {say('arc')} over it"
-    if "width" in figures:
-        return f"{say('width')} × {say('height')}"
-    body: Any = m.body
-    return f"{carried(body.width)} × {carried(body.height)}"
-
-
-def card_of(blank: Blank, m: Measured) -> dict[str, Any]:
+def _card(m: Measured) -> dict[str, Any]:
     """What a shelf card shows, kept with the blank."""
-    view = side_view(load_job({"blank": blank.model_dump(mode="json")}), m)
-    return {"size": size_words(m), "outline": view["outline"], "bounds": view["bounds"]}
+    return card_view(m).model_dump(mode="json")
 
 
 @transaction.atomic
@@ -69,15 +48,16 @@ def keep(job: Job, name: str = "") -> ShelfBlank:
     measured."""
     document = job.load()
     blank = document.blank
-    files = {n: d for n, d in job.files_for(document).items() if n in files_of(blank)}
-    m = measured_blank(blank, files)
+    there = job.files()
+    files = {n: there.read(n) for n in files_of(blank) if n in there}
+    m = measured_blank(blank, files, job.workshop)
     kept = ShelfBlank(
         workshop=job.workshop,
         name=name or blank.name,
         kind=blank.kind,
         blank=blank.model_dump(mode="json"),
         note=blank.note,
-        card=card_of(blank, m),
+        card=_card(m),
     )
     kept.write_search()
     kept.save()
@@ -93,7 +73,8 @@ def keep(job: Job, name: str = "") -> ShelfBlank:
 def start_job(kept: ShelfBlank, title: str) -> Job:
     """A new job with a blank of the Shelf in it."""
     job = Job.start(kept.workshop, load_job({"title": title or kept.name, "blank": kept.blank}))
-    Drawing.objects.bulk_create([Drawing(job=job, name=f.name, kind=f.kind, data=f.data) for f in kept.files.all()])
+    for f in kept.files.all():
+        Drawing.keep(job, f.name, bytes(f.data), f.kind)
     job.shelf_blank = kept
     job.save(update_fields=["shelf_blank"])
     return job
@@ -160,7 +141,7 @@ def _row(workshop: Workshop, n: int, raw: object) -> tuple[ShelfBlank, list[Shel
             str(name)[:180]: (str(f.get("kind", "drawing"))[:8], base64.b64decode(f["data"], validate=True))
             for name, f in (raw.get("files") or {}).items()
         }
-        m = measured_blank(blank, {name: data for name, (_, data) in files.items()})
+        m = measured_blank(blank, {name: data for name, (_, data) in files.items()}, workshop)
         picture = small_picture(base64.b64decode(raw["picture"], validate=True)) if raw.get("picture") else None
     except WimpleError as bad:
         raise _bad(n, f"{bad.field}: {bad.message}" if bad.field else bad.message, bad.hint) from None
@@ -177,7 +158,7 @@ def _row(workshop: Workshop, n: int, raw: object) -> tuple[ShelfBlank, list[Shel
         note=str(raw.get("note") or "")[:4000],
         tags=tags,
         picture=picture,
-        card=card_of(blank, m),
+        card=_card(m),
     )
     kept.write_search()
     return kept, [
@@ -185,8 +166,9 @@ def _row(workshop: Workshop, n: int, raw: object) -> tuple[ShelfBlank, list[Shel
     ]
 
 
-def import_shelf(workshop: Workshop, data: bytes) -> int:
-    """Put the blanks of an exported Shelf beside those there are: all of them, or none. Returns how many.
+def import_shelf(workshop: Workshop, data: bytes, progress: Callable[[int, int], None] = lambda n, total: None) -> int:
+    """Put the blanks of an exported Shelf beside those there are: all of them, or none. Returns how many. `progress`
+    hears of each, and may raise to stop.
 
     Raises BadDocument naming the first that cannot be taken.
     """
@@ -210,7 +192,10 @@ def import_shelf(workshop: Workshop, data: bytes) -> int:
             field="blanks",
             hint=f"At most {MOST_IMPORTED:,} are taken at once.",
         )
-    rows = [_row(workshop, n, row) for n, row in enumerate(raw["blanks"])]
+    rows = []
+    for n, row in enumerate(raw["blanks"]):
+        progress(n, len(raw["blanks"]))
+        rows.append(_row(workshop, n, row))
     with transaction.atomic():
         ShelfBlank.objects.bulk_create([kept for kept, _ in rows])
         ShelfFile.objects.bulk_create([f for kept, files in rows for f in _belonging(kept, files)])

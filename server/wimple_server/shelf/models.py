@@ -27,6 +27,8 @@ class ShelfBlank(models.Model):
     """Its size in words and its small drawing, made when it was kept."""
     search = models.TextField(default="")
     changed = models.DateTimeField(default=timezone.now)
+    used: int
+    """How many jobs used it, where that was counted."""
 
     class Meta:
         ordering = ["name", "pk"]

@@ -2,10 +2,25 @@
 
 from __future__ import annotations
 
+import json
+from functools import lru_cache
+from typing import Any, cast
+
 from django.conf import settings
 from django.db import models
 from django.http import Http404, HttpRequest
 from wimple_core.figures import LengthStyle
+from wimple_core.job.tables import SHIPPED, Tables, load_tables
+
+
+def shipped_tables() -> dict[str, Any]:
+    """The films, tapes, cutters and fonts that a new workshop starts with."""
+    return SHIPPED.model_dump(mode="json")
+
+
+@lru_cache(maxsize=64)
+def _tables(text: str) -> Tables:
+    return load_tables(json.loads(text))
 
 
 class Workshop(models.Model):
@@ -19,9 +34,20 @@ class Workshop(models.Model):
     name = models.CharField(max_length=120)
     length_style = models.CharField(max_length=12, choices=Style.choices, default=Style.MM)
     demo = models.BooleanField(default=False)
+    tables = models.JSONField(default=shipped_tables)
+    """Its own films, tapes, cutters and fonts."""
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def style(self) -> LengthStyle:
+        """How it reads lengths."""
+        return cast(LengthStyle, self.length_style)
+
+    def load_tables(self) -> Tables:
+        """Its tables as the core knows them."""
+        return _tables(json.dumps(self.tables, sort_keys=True))
 
 
 class Membership(models.Model):
@@ -37,9 +63,41 @@ class Membership(models.Model):
         return f"{self.user} in {self.workshop}"
 
 
+class KeptResult(models.Model):
+    """A slow result of a workshop's, by its kind and what it was made of."""
+
+    workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="kept_results")
+    kind = models.CharField(max_length=12)
+    key = models.CharField(max_length=64)
+    data = models.BinaryField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["workshop", "kind", "key"], name="kept_once")]
+
+    def __str__(self) -> str:
+        return f"{self.kind} {self.key[:12]}"
+
+
+class KeptResults:
+    """The slow results a workshop has kept, as the core asks for them."""
+
+    def __init__(self, workshop_id: int) -> None:
+        self.workshop_id = workshop_id
+
+    def has(self, kind: str, key: str) -> bool:
+        return KeptResult.objects.filter(workshop_id=self.workshop_id, kind=kind, key=key).exists()
+
+    def get(self, kind: str, key: str) -> bytes | None:
+        found = KeptResult.objects.filter(workshop_id=self.workshop_id, kind=kind, key=key).values_list("data").first()
+        return bytes(found[0]) if found else None
+
+    def keep(self, kind: str, key: str, data: bytes) -> None:
+        KeptResult.objects.update_or_create(workshop_id=self.workshop_id, kind=kind, key=key, defaults={"data": data})
+
+
 def workshop_of(request: HttpRequest) -> Workshop:
     """The workshop of who is signed in. Raises Http404 for somebody without one."""
-    found = Workshop.objects.filter(memberships__user_id=request.user.pk).order_by("pk").first()
+    found = Workshop.objects.filter(memberships__user_id=request.user.pk or 0).order_by("pk").first()
     if found is None:
         raise Http404
     return found
@@ -50,7 +108,6 @@ def style_of(request: HttpRequest) -> LengthStyle:
     if not request.user.is_authenticated:
         return "mm"
     try:
-        style: LengthStyle = workshop_of(request).length_style
-        return style
+        return workshop_of(request).style
     except Http404:
         return "mm"

@@ -10,7 +10,7 @@ from django.core.management.base import BaseCommand
 from django.db import transaction
 from wimple_core.artwork import clean_svg
 from wimple_core.job import load_job
-from wimple_core.job.files import files_of
+from wimple_core.measure import files_of
 
 from ....jobs.models import Drawing, Job
 from ....shelf.keeping import keep
@@ -61,9 +61,9 @@ class Command(BaseCommand):
                 raw = json.loads((settings.EXAMPLES / f"{name}.wimple.json").read_text(encoding="utf-8"))
                 document = load_job(raw)
                 job = Job.start(workshop, document)
-                for drawing in dict.fromkeys(d.file for d in document.drawings):
+                for drawing in document.drawings:
                     data = clean_svg((settings.EXAMPLES / "drawings" / drawing).read_bytes())
-                    Drawing.objects.create(job=job, name=drawing, data=data)
+                    Drawing.keep(job, drawing, data)
             self._fill_shelf(workshop)
         self.stdout.write("The demo workshop is loaded.")
 
@@ -78,7 +78,7 @@ class Command(BaseCommand):
                 path = settings.EXAMPLES / "drawings" / file
                 if path.is_file() and not job.drawings.filter(name=file).exists():
                     kind = {"svg": "outline", "dxf": "outline", "jpg": "photo"}.get(path.suffix[1:], "mesh")
-                    Drawing.objects.create(job=job, name=file, kind=kind, data=path.read_bytes())
+                    Drawing.keep(job, file, path.read_bytes(), kind)
             kept = keep(job)
             kept.tags = list(tags)
             kept.write_search()

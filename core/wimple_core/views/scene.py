@@ -1,0 +1,172 @@
+"""What a step of a job shows, in parts: each is made once, has a digest, and is sent only to who has it not."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Callable, Container
+from dataclasses import dataclass
+from typing import Any, Generic, TypeVar
+
+from pydantic import BaseModel, TypeAdapter
+
+from ..built import Build, Stage
+from ..cache import StageCache
+from ..figures import LengthStyle
+from ..job import Job
+from ..verdict import STEPS, Step
+from .drawn import View
+from .finishing import LayupView, PriceView, layup_view, price_view
+from .judged import LevelName, StopView, VerdictView, stop_view, verdict_view
+from .layers import LayersView, layers_view
+from .loads import LoadsView, loads_view
+from .measured import MeasuredView, measured_view
+from .placed import PaintView, PlacedView, paints_view, placed_view
+from .rows import RowView, rows_beside
+from .sketch import SketchView, sketch_view
+from .skin import SkinView, skin_view
+from .solid import SolidView, solid_view
+from .strain_map import StrainAreaView, strain_view
+from .template import TemplateView, template_view
+from .wearing import WornView, worn_view
+
+T = TypeVar("T")
+
+
+class Part(View, Generic[T]):
+    """One part under its digest; `data` is null where whoever asked said that they have it."""
+
+    digest: str
+    data: T | None = None
+
+
+class WaitingView(View):
+    """A slow result that is waited for: its kind, and the key it will be kept under."""
+
+    kind: str
+    key: str
+
+
+class Parts(View):
+    """The parts of a scene; null where the step does not show them, or the street did not come so far."""
+
+    measure: Part[MeasuredView] | None = None
+    sketch: Part[SketchView] | None = None
+    solid: Part[SolidView] | None = None
+    skin: Part[SkinView] | None = None
+    template: Part[TemplateView] | None = None
+    strain: Part[list[StrainAreaView]] | None = None
+    placed: Part[list[PlacedView]] | None = None
+    paints: Part[list[list[PaintView]]] | None = None
+    worn: Part[list[WornView]] | None = None
+    layers: Part[LayersView] | None = None
+    sheets: Part[LoadsView] | None = None
+    layup: Part[LayupView] | None = None
+    price: Part[PriceView] | None = None
+    rows: Part[list[RowView]] | None = None
+    verdicts: Part[list[VerdictView]] | None = None
+
+
+class Scene(View):
+    """A job as built: `stopped` says where and why it ended, if it did; `waiting` which slow results are not there."""
+
+    document: Job
+    levels: dict[str, LevelName | None]
+    stopped: StopView | None
+    waiting: list[WaitingView]
+    parts: Parts
+
+
+@dataclass(frozen=True)
+class _Made:
+    digest: str
+    data: bytes
+
+
+Maker = Callable[[], object]
+_JSON: TypeAdapter[Any] = TypeAdapter(Any)
+
+
+def _written(value: object) -> _Made | None:
+    if value is None:
+        return None
+    data = value.model_dump_json().encode() if isinstance(value, BaseModel) else _JSON.dump_json(value)
+    return _Made(hashlib.sha256(data).hexdigest()[:20], data)
+
+
+def _makers(b: Build, style: LengthStyle, step: Step) -> dict[str, tuple[Stage, Maker]]:
+    """What the step shows of what was built: for each part the stage it is made of, and how."""
+    m, t = b.body, b.template
+    free: Stage = "unwrap" if t else "measure"
+    out: dict[str, tuple[Stage, Maker]] = {
+        "measure": (free, lambda: measured_view(m, t.limits if t else m.free, style)),
+        "solid": ("measure", lambda: solid_view(m)),
+        "skin": (free, lambda: skin_view(m.body, t)),
+    }
+    if step == "measure":
+        out["sketch"] = ("measure", lambda: sketch_view(m, style))
+    if t is not None:
+        out["template"] = ("unwrap", lambda: template_view(t, m))
+        if step in ("unwrap", "artwork") and t.strain is not None:
+            out["strain"] = ("unwrap", lambda: strain_view(t))
+    if t is not None and b.fit is not None:
+        fit = b.fit
+        if step in ("artwork", "unwrap"):
+            out["placed"] = ("artwork", lambda: placed_view(fit, b.job.elements, t, style))
+        if step == "artwork":
+            out["paints"] = ("artwork", lambda: paints_view(fit))
+    if t is not None and b.layers is not None:
+        layers = b.layers
+        out["worn"] = ("layers", lambda: worn_view(layers, t))
+        if step == "layers":
+            out["layers"] = ("layers", lambda: layers_view(layers, style))
+    if step == "sheets" and b.sheets is not None and b.cutting is not None:
+        sheets, cutting = b.sheets, b.cutting
+        out["sheets"] = ("cutting", lambda: loads_view(sheets, cutting, style))
+    if step == "layup" and b.layup is not None:
+        layup = b.layup
+        out["layup"] = ("layup", lambda: layup_view(layup, style))
+    if step == "price" and b.price is not None:
+        price = b.price
+        out["price"] = ("price", lambda: price_view(price, b.job.price.currency))
+    return out
+
+
+def _parts(b: Build, style: LengthStyle, step: Step, cache: StageCache) -> dict[str, _Made]:
+    out: dict[str, _Made] = {}
+    for name, (stage, make) in _makers(b, style, step).items():
+        of_step = step if name in ("placed",) else ""
+        made = cache.get(("view", name, style, of_step, b.keys[stage]), lambda make=make: _written(make()))  # type: ignore[misc]
+        if made is not None:
+            out[name] = made
+    for name, value in (
+        ("rows", rows_beside(b, step, style)),
+        ("verdicts", [verdict_view(v, style) for v in b.verdicts]),
+    ):
+        found = _written(value)
+        if found is not None:
+            out[name] = found
+    return out
+
+
+def scene_json(
+    b: Build, style: LengthStyle, step: Step, cache: StageCache, have: Container[str] = frozenset()
+) -> bytes:
+    """The scene of one step as JSON (`Scene`), without the parts whose digests are among those that whoever asks has.
+
+    Raises what stopped the job from even being measured.
+    """
+    b.body  # noqa: B018
+    head = {
+        "levels": {s: b.levels[s] for s in STEPS},
+        "stopped": stop_view(b, style),
+        "waiting": [WaitingView(kind=w.kind, key=w.key) for w in b.waiting],
+    }
+    parts = [
+        b'"%s":{"digest":"%s","data":%s}' % (name.encode(), p.digest.encode(), b"null" if p.digest in have else p.data)
+        for name, p in _parts(b, style, step, cache).items()
+    ]
+    return b'{"document":%s,%s,"parts":{%s}}' % (
+        b.job.model_dump_json().encode(),
+        _JSON.dump_json(head)[1:-1],
+        b",".join(parts),
+    )

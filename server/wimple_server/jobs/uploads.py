@@ -1,0 +1,121 @@
+"""Files of a job over HTTP: drawings, outlines, meshes and photographs taken in."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404
+from ninja import File, Router, Schema
+from ninja.files import UploadedFile
+from wimple_core.artwork import clean_svg, read_outline, read_svg
+from wimple_core.errors import BadDrawing, BadReading
+from wimple_core.job.document import Placement
+from wimple_core.measure.mesh import load_mesh
+
+from ..works.api import WorkOut
+from ..works.models import Work
+from ..works.tasks import start
+from .building import suggested_placement
+from .models import Drawing
+from .reaching import ERRORS, job_of
+
+router = Router(tags=["files"])
+
+
+class DrawingOut(Schema):
+    """A drawing taken in, and where it goes first: as large as is free on the side that is seen."""
+
+    file: str
+    width: float
+    height: float
+    placement: Placement
+
+
+class BlankFileOut(Schema):
+    """A file taken in for a blank: its name, and how large what it holds is, in the file's own numbers. `unit` is what
+    those probably are."""
+
+    file: str
+    width: float
+    height: float
+    unit: str = "mm"
+
+
+@router.post("/jobs/{int:job_id}/drawings", response={201: DrawingOut, **ERRORS})
+def add_drawing(request: HttpRequest, job_id: int, file: File[UploadedFile]) -> tuple[int, dict[str, object]]:
+    """Take a drawing in: it is cleaned, read once, and kept. Its name is made unique."""
+    job = job_of(request, job_id)
+    if (file.size or 0) > settings.MOST_UPLOAD_BYTES:
+        raise BadDrawing(
+            f"The file has {(file.size or 0) / 1e6:.0f} MB.",
+            field="file",
+            hint=(
+                f"At most {settings.MOST_UPLOAD_BYTES // 1_000_000} MB are taken: simplify the drawing, or take"
+                " pictures out."
+            ),
+        )
+    data = clean_svg(file.read())
+    artwork = read_svg(data, 0.2)
+    name = job.free_name(file.name or "drawing.svg")
+    Drawing.keep(job, name, data)
+    left, low, right, high = artwork.bounds
+    size = (right - left, high - low)
+    return 201, {"file": name, "width": size[0], "height": size[1], "placement": suggested_placement(job, *size)}
+
+
+def _read_blank_file(file: UploadedFile, field: str) -> bytes:
+    size = file.size or 0
+    if size > settings.MOST_BLANK_FILE_BYTES:
+        raise BadReading(
+            f"The file has {size / 1e6:.0f} MB.",
+            field=field,
+            hint=f"At most {settings.MOST_BLANK_FILE_BYTES // 1_000_000} MB are taken.",
+        )
+    return bytes(file.read())
+
+
+@router.post("/jobs/{int:job_id}/outline", response={201: BlankFileOut, **ERRORS})
+def add_outline(request: HttpRequest, job_id: int, file: File[UploadedFile]) -> tuple[int, dict[str, object]]:
+    """Take in an SVG or DXF drawing whose outermost contour is the panel's."""
+    job = job_of(request, job_id)
+    data = _read_blank_file(file, "blank.outline")
+    name = job.free_name(file.name or "outline.svg")
+    if name.lower().endswith(".svg"):
+        data = clean_svg(data)
+    left, low, right, high = read_outline(data, name).bounds
+    Drawing.keep(job, name, data, Drawing.Kind.OUTLINE)
+    return 201, {"file": name, "width": right - left, "height": high - low}
+
+
+@router.post("/jobs/{int:job_id}/mesh", response={201: BlankFileOut, **ERRORS})
+def add_mesh(request: HttpRequest, job_id: int, file: File[UploadedFile]) -> tuple[int, dict[str, object]]:
+    """Take in a triangle mesh: STL, OBJ or PLY."""
+    job = job_of(request, job_id)
+    data = _read_blank_file(file, "blank.file")
+    name = job.free_name(file.name or "body.stl")
+    extents = load_mesh(data, name).extents
+    Drawing.keep(job, name, data, Drawing.Kind.MESH)
+    return 201, {"file": name, "width": float(extents[0]), "height": float(extents[2])}
+
+
+@router.post("/jobs/{int:job_id}/photo", response={202: WorkOut, **ERRORS})
+def add_photo(request: HttpRequest, job_id: int, file: File[UploadedFile]) -> tuple[int, Work]:
+    """Take in a side view; its outline is found by a task."""
+    job = job_of(request, job_id)
+    work = Work.objects.create(
+        workshop=job.workshop,
+        job=job,
+        kind=Work.Kind.PICTURE,
+        about={"name": (file.name or "photo.jpg")[-150:]},
+        brought=_read_blank_file(file, "blank.photo.file"),
+    )
+    return 202, start(work)
+
+
+@router.get("/jobs/{int:job_id}/pictures/{name}", response={200: bytes, **ERRORS})
+def get_picture(request: HttpRequest, job_id: int, name: str) -> HttpResponse:
+    """A photograph of the job, upright and without its metadata."""
+    picture = get_object_or_404(Drawing, job=job_of(request, job_id), name=name, kind=Drawing.Kind.PHOTO)
+    return HttpResponse(
+        bytes(picture.data), content_type="image/jpeg", headers={"Cache-Control": "private, max-age=3600"}
+    )
