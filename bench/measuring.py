@@ -10,10 +10,11 @@ import time
 
 from rendering import BELLIED, jpeg, photograph, profile_of
 from samples import EXAMPLES
+from wimple_core.cache import StageCache
 from wimple_core.job import load_job
-from wimple_core.job.files import files_of
+from wimple_core.measure import files_of
 from wimple_core.measure.photo import find_outline, profile_from
-from wimple_core.pipeline import StageCache, build
+from wimple_core.pipeline import build_whole as build
 
 Row = dict[str, object]
 

@@ -152,7 +152,7 @@ def building() -> list[Row]:
 
     def move() -> None:
         up[0] += 0.37
-        raw["drawings"][0]["placement"]["up_mm"] = up[0]
+        raw["elements"][0]["placements"][0]["up_mm"] = up[0]
         build(load_job(raw), drawings, cache=cache)
 
     moved = statistics.median(timed(move, 20))

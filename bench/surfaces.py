@@ -13,8 +13,9 @@ import numpy as np
 from playwright.sync_api import Page
 from rendering import cap_mesh
 from samples import EXAMPLES
+from wimple_core.cache import StageCache
 from wimple_core.job import load_job
-from wimple_core.pipeline import StageCache, build
+from wimple_core.pipeline import build_whole as build
 from wimple_core.surface.flatten import conformal, flatten
 from wimple_core.surface.strain import of_triangles
 

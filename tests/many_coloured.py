@@ -17,12 +17,12 @@ import numpy as np
 import resvg_py
 import shapely
 from PIL import Image
-from samples import MODULES, dimension
+from samples import MODULES, dimension, element
 from wimple_core.artwork import read_svg
 from wimple_core.errors import BadDrawing
 from wimple_core.fit.ways import lay
 from wimple_core.job import load_job
-from wimple_core.pipeline import build
+from wimple_core.pipeline import build_whole as build
 from wimple_core.surface.pieces import Pieces
 
 SETS = ("twemoji", "fxemoji", "openmoji", "emojione", "noto")
@@ -93,7 +93,7 @@ def share_alike(data: bytes, place: Place) -> tuple[float, int]:
     """Build a drawing to its sheets; the share of its pixels that show, on the stacked layers, the colour that resvg
     draws there, or one next to it (an edge may fall to either side); and how many pieces there are."""
     _, blank, placement = place
-    raw = {"blank": blank, "drawings": [{"file": "a.svg", "placement": placement}]}
+    raw = {"blank": blank, "elements": [element("a.svg", placement)]}
     built = build(load_job(raw), {"a.svg": data}, "sheets")
     assert built.layers is not None and built.fit is not None and built.template is not None
     for layer in built.layers.layers:

@@ -6,6 +6,11 @@ import json
 from pathlib import Path
 from typing import Any
 
+from wimple_core.job.document import Wrap
+from wimple_core.job.tables import FILMS, Film
+from wimple_core.measure import Measured
+from wimple_core.surface import Laying, Template, unwrap
+
 ROOT = Path(__file__).resolve().parent.parent
 EXAMPLES = ROOT / "examples"
 MODULES = ROOT / "tests" / "sets" / "node_modules"
@@ -36,6 +41,17 @@ def cup(upper: object = 262.5, lower: object = 205.0, side: object = 96.0, **mor
 def dimension(reads: str, *readings: object, instrument: str = "tape", **more: object) -> dict[str, Any]:
     """A raw dimension."""
     return {"reads": reads, "instrument": instrument, "readings": list(readings), **more}
+
+
+def element(file: str, placement: dict[str, Any] | None = None, **source: object) -> dict[str, Any]:
+    """A raw element: a drawing and where it lies."""
+    out: dict[str, Any] = {"source": {"kind": "file", "file": file, **source}}
+    return out if placement is None else {**out, "placements": [placement]}
+
+
+def laid(wrap: Wrap, measured: Measured, film: Film = FILMS["calendered-gloss"]) -> Template:
+    """What was measured, laid flat in a film."""
+    return unwrap(measured, Laying(wrap, film))
 
 
 def svg(body: str, size: str = 'width="100mm" height="100mm" viewBox="0 0 100 100"') -> bytes:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Sequence
 from typing import Any
 
 from django.contrib.auth.models import User
@@ -21,6 +22,18 @@ class Api:
     def __call__(self, method: str, path: str, body: Any = None, **more: Any):  # type: ignore[no-untyped-def]
         data = {} if body is None else {"data": json.dumps(body), "content_type": "application/json"}
         return self.client.generic(method, f"/api{path}", headers={"X-CSRFToken": self.token}, **data, **more)
+
+    def scene(self, job: int, document: Any, step: str = "measure", have: Sequence[str] = ()) -> dict[str, Any]:
+        """The scene of a step, its parts laid out beside its head."""
+        answer = self("POST", f"/jobs/{job}/build", {"document": document, "step": step, "have": list(have)})
+        assert answer.status_code == 200, answer.content
+        scene: dict[str, Any] = answer.json()
+        parts = scene.pop("parts")
+        return {**scene, **{name: part["data"] for name, part in parts.items()}, "parts": parts}
+
+    def work(self, kind: str, **more: Any):  # type: ignore[no-untyped-def]
+        """Ask for long work."""
+        return self("POST", "/works", {"kind": kind, **more})
 
     def upload(self, path: str, name: str, data: bytes):  # type: ignore[no-untyped-def]
         from django.core.files.uploadedfile import SimpleUploadedFile

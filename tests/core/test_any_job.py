@@ -9,13 +9,13 @@ from typing import Any
 import shapely
 from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
-from samples import svg
+from samples import element, svg
 from wimple_core.errors import WimpleError
 from wimple_core.export import all_files, make_report
 from wimple_core.job import load_job
 from wimple_core.layers.joints import join
 from wimple_core.overlay import difference, union
-from wimple_core.pipeline import build
+from wimple_core.pipeline import build_whole as build
 
 DRAWINGS = {
     "band.svg": svg(
@@ -190,9 +190,8 @@ jobs = st.fixed_dictionaries(
             st.integers(0, 20),
             st.floats(0, 3),
         ),
-        "drawings": st.lists(
-            st.builds(lambda f, p: {"file": f, "placement": p}, st.sampled_from(sorted(DRAWINGS)), placements),
-            max_size=2,
+        "elements": st.lists(
+            st.builds(lambda f, p: element(f, p), st.sampled_from(sorted(DRAWINGS)), placements), max_size=2
         ),
         "layers": st.builds(
             lambda j, o, m, k, f: {
@@ -243,7 +242,7 @@ def test_built_or_refused_in_words(raw: dict[str, Any]) -> None:
     assert b.layers is not None and b.sheets is not None
     for la in b.layers.layers:
         assert la.region.is_valid and la.area > 0 and la.weeded >= 1
-    assert sum(s.sets * s.times for s in b.sheets.sheets) == len(b.layers.layers) * b.job.quantity
+    assert sum(s.sets * s.times for s in b.sheets.loads) == len(b.layers.layers) * b.job.quantity
 
 
 @settings(max_examples=12, deadline=None, suppress_health_check=list(HealthCheck))
@@ -269,7 +268,7 @@ def test_layers_laid_up_show_the_artwork(placement: dict[str, Any], file: str, j
             "lower": {"reads": "circumference", "readings": [210]},
             "side": {"reads": "slant", "readings": [110]},
         },
-        "drawings": [{"file": file, "placement": {**placement, "up_mm": 55, "repeat": 1}}],
+        "elements": [element(file, {**placement, "up_mm": 55, "repeat": 1})],
     }
     try:
         fit = build(load_job(raw), DRAWINGS, "artwork").fit

@@ -12,7 +12,7 @@ from typing import Any
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from samples import EXAMPLES, ROOT, cup, example
+from samples import EXAMPLES, ROOT, cup, element, example
 from wimple_core.errors import BadDocument
 from wimple_core.export import report_schema
 from wimple_core.job import job_schema, load_job
@@ -31,7 +31,7 @@ def test_load_save_load(readings: list[float], title: str, turn: float, width: f
     raw = cup()
     raw["title"] = title
     raw["blank"]["upper"]["readings"] = readings
-    raw["drawings"] = [{"file": "a.svg", "placement": {"width_mm": width, "turn_deg": turn}}]
+    raw["elements"] = [element("a.svg", {"width_mm": width, "turn_deg": turn})]
     job = load_job(raw)
     assert load_job(json.loads(job.model_dump_json())) == job
     assert load_job(job.model_dump(mode="json")) == job
@@ -71,8 +71,8 @@ def test_bad_fields_are_named(change: dict[str, object], field: str) -> None:
 @pytest.mark.parametrize("name", ["..", ".", "a/b.svg", "..\\b.svg", ".hidden", "", "a\nb.svg"])
 def test_drawings_are_named_without_folders(name: str) -> None:
     with pytest.raises(BadDocument) as bad:
-        load_job({**cup(), "drawings": [{"file": name}]})
-    assert bad.value.field == "drawings.0.file" and bad.value.hint
+        load_job({**cup(), "elements": [element(name)]})
+    assert bad.value.field == "elements.0.source.file" and bad.value.hint
 
 
 @pytest.mark.parametrize("quantity", ["", "abc", "2.5", -1, 0, 10**9])

@@ -12,7 +12,8 @@ import numpy as np
 import pypdfium2 as pdfium
 import pytest
 import shapely
-from samples import cup, svg
+from samples import cup, element, svg
+from wimple_core.cuts import NOTHING, cuts_round
 from wimple_core.cutting.order import Contour, contours_of, order_contours, with_overcut
 from wimple_core.export.dxf import dxf_file
 from wimple_core.export.files import all_files, file_name
@@ -21,7 +22,7 @@ from wimple_core.layers.inspection import inspect
 from wimple_core.layers.layers import count_weeded
 from wimple_core.layers.marks import crosses_above
 from wimple_core.layers.names import name_colours
-from wimple_core.pipeline import build
+from wimple_core.pipeline import build_whole as build
 from wimple_core.pricing.price import film_cost
 
 EMPTY = shapely.Polygon()
@@ -33,7 +34,7 @@ TWO = {
 
 
 def job(width: float = 60, **more: object):  # type: ignore[no-untyped-def]
-    return load_job({**cup(), "drawings": [{"file": "a.svg", "placement": {"width_mm": width, "up_mm": 45}}], **more})
+    return load_job({**cup(), "elements": [element("a.svg", {"width_mm": width, "up_mm": 45})], **more})
 
 
 @pytest.mark.parametrize("width", [0.5, 0.9, 1.1, 2.0])
@@ -117,13 +118,13 @@ def test_film_with_a_direction_is_never_turned() -> None:
             "width": {"reads": "width", "readings": [900]},
             "height": {"reads": "height", "readings": [500]},
         },
-        "drawings": [{"file": "a.svg", "placement": {"width_mm": 700 / 8, "up_mm": 250, "turn_deg": 90}}],
+        "elements": [element("a.svg", {"width_mm": 700 / 8, "up_mm": 250, "turn_deg": 90})],
         "sheets": {"cutter": "roll-24"},
     }
-    plain = build(load_job(raw), band).sheets.sheets[0]  # type: ignore[union-attr]
+    plain = build(load_job(raw), band).sheets.loads[0]  # type: ignore[union-attr]
     assert plain.turned and plain.fits
     brushed = build(load_job({**raw, "layers": {"default_film": "brushed"}}), band)
-    assert not brushed.sheets.sheets[0].turned and any(
+    assert not brushed.sheets.loads[0].turned and any(
         v.code == "sheets.fits" and v.level == "stop" for v in brushed.verdicts
     )  # type: ignore[union-attr]
 
@@ -131,7 +132,10 @@ def test_film_with_a_direction_is_never_turned() -> None:
 def test_heat_transfer_film_is_cut_mirrored() -> None:
     letter = {"a.svg": svg('<path d="M20 10H80V25H35V90H20z" fill="#101010"/>')}
     plain, mirrored = (
-        build(job(30, layers={"default_film": f, "marks": {"kind": "none"}}), letter).sheets.sheets[0].cut
+        build(job(30, layers={"default_film": f, "marks": {"kind": "none"}}), letter)
+        .sheets.loads[0]
+        .cuts.only("piece", "hole")
+        .region
         for f in ("cast", "heat-transfer")
     )  # type: ignore[union-attr]
     back = shapely.affinity.scale(mirrored, -1, 1, origin=shapely.box(*mirrored.bounds).centroid)
@@ -148,7 +152,7 @@ def test_film_used_by_a_six_inch_square() -> None:
             "width": {"reads": "width", "readings": [400]},
             "height": {"reads": "height", "readings": [300]},
         },
-        "drawings": [{"file": "a.svg", "placement": {"width_mm": 152.4, "up_mm": 150}}],
+        "elements": [element("a.svg", {"width_mm": 152.4, "up_mm": 150})],
         "sheets": {"weed_box": False},
         "layers": {"marks": {"kind": "none"}},
     }
@@ -188,9 +192,7 @@ def test_lay_up_says_until_when_and_with_which_cautions() -> None:
 
 def test_double_walls_are_levelled_without_water() -> None:
     single, double = (
-        build(
-            load_job({**cup(wall=w), "drawings": [{"file": "a.svg", "placement": {"width_mm": 50, "up_mm": 45}}]}), TWO
-        ).layup
+        build(load_job({**cup(wall=w), "elements": [element("a.svg", {"width_mm": 50, "up_mm": 45})]}), TWO).layup
         for w in ("single", "double")
     )
     level = lambda lay: next(s for s in lay.steps if s.title == "Find level")  # noqa: E731
@@ -199,14 +201,8 @@ def test_double_walls_are_levelled_without_water() -> None:
 
 def rings(n: int, seed: int) -> list[Contour]:
     g = np.random.default_rng(seed)
-    return contours_of(
-        shapely.union_all(
-            [
-                shapely.Point(x, y).buffer(2)
-                for x, y in g.permutation(n * 3)[:n, None] * (7, 0) + g.uniform(0, 60, (n, 2)) * (0, 1)
-            ]
-        )
-    )
+    places = g.permutation(n * 3)[:n, None] * (7, 0) + g.uniform(0, 60, (n, 2)) * (0, 1)
+    return contours_of(cuts_round(shapely.union_all([shapely.Point(x, y).buffer(2) for x, y in places])))
 
 
 def travel(order: list[Contour]) -> float:
@@ -242,7 +238,7 @@ def test_overcut_runs_past_the_start_along_the_contour() -> None:
 
 def test_odd_names_in_files() -> None:
     assert file_name("Größe / weiß <2>") == "gr-e-wei-2" and file_name("…") == "layer"
-    doc = ezdxf.read(io.StringIO(dxf_file({"a/b*c?": shapely.box(0, 0, 5, 5), "empty": EMPTY})))
+    doc = ezdxf.read(io.StringIO(dxf_file({"a/b*c?": cuts_round(shapely.box(0, 0, 5, 5)), "empty": NOTHING})))
     assert not doc.audit().errors and len(doc.modelspace()) == 1
 
 
@@ -254,7 +250,7 @@ def test_pdfs_take_any_title_and_the_job_sheet_is_one_page() -> None:
                 **cup(),
                 "title": title[:120],
                 "quantity": 40,
-                "drawings": [{"file": "a.svg", "placement": {"width_mm": 50, "up_mm": 45}}],
+                "elements": [element("a.svg", {"width_mm": 50, "up_mm": 45})],
             }
         ),
         TWO,

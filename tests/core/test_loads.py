@@ -8,14 +8,21 @@ from typing import Any
 import numpy as np
 import pytest
 import shapely
-from samples import cup, dimension, svg
+from samples import cup, dimension, element, svg
 from wimple_core.built import Build
-from wimple_core.cutting import contours_of, order_contours, plotter_file
+from wimple_core.cuts import cuts_round, together
+from wimple_core.cutting import contours_of, order_contours, ordered_paths, plotter_file
 from wimple_core.cutting.order import with_overcut
 from wimple_core.job import load_job
-from wimple_core.pipeline import build
+from wimple_core.pipeline import build_whole as build
+from wimple_core.sheets import Load
 
 BAR = svg('<rect width="60" height="40" fill="#1c3d7a"/>')
+
+
+def work_of(load: Load):  # type: ignore[no-untyped-def]
+    """The pieces and marks on a load."""
+    return load.cuts.only("piece", "hole", "mark").region
 
 
 def loaded(
@@ -29,7 +36,7 @@ def loaded(
             "height": dimension("height", 2000, instrument="ruler"),
         },
         "quantity": quantity,
-        "drawings": [{"file": "a.svg", "placement": {"width_mm": width, "up_mm": 1000 if blank is None else 45}}],
+        "elements": [element("a.svg", {"width_mm": width, "up_mm": 1000 if blank is None else 45})],
         "layers": {"marks": {"kind": "none"}, "default_film": film},
         "sheets": sheets,
     }
@@ -39,16 +46,16 @@ def loaded(
 def test_sets_stand_in_rows_with_room_between() -> None:
     """68 x 48 mm with its frame, 2 mm between: on 279.4 mm four columns of 68 and five rows of 48."""
     b = loaded(quantity=23, weed_box=True, weed_box_away_mm=4)
-    full, rest = b.sheets.sheets  # type: ignore[union-attr]
+    full, rest = b.sheets.loads  # type: ignore[union-attr]
     assert (full.sets, full.times, rest.sets, rest.times) == (20, 1, 3, 1)
     assert (full.width, full.height) == pytest.approx((4 * 70 - 2, 5 * 50 - 2))
     assert (rest.width, rest.height) == pytest.approx((3 * 70 - 2, 48))
-    parts = shapely.get_parts(full.cut)
-    assert len(parts) == 20 and len(shapely.get_parts(full.frames)) == 20
+    parts = shapely.get_parts(work_of(full))
+    assert len(parts) == 20 and len(shapely.get_parts(full.cuts.only("frame").region)) == 20
     tree = shapely.STRtree(parts)
     near = tree.query(parts, predicate="dwithin", distance=9.99)
     assert near.shape[1] == 20  # each only itself
-    assert full.cut.bounds == pytest.approx((4, 4, 4 + 3 * 70 + 60, 4 + 4 * 50 + 40))
+    assert work_of(full).bounds == pytest.approx((4, 4, 4 + 3 * 70 + 60, 4 + 4 * 50 + 40))
 
 
 @pytest.mark.parametrize(
@@ -63,7 +70,7 @@ def test_sets_stand_in_rows_with_room_between() -> None:
 )
 def test_what_fits_and_what_is_turned(width: float, cutter: str, fits: bool, turned: bool, field: str) -> None:
     b = loaded(width, cutter=cutter, weed_box=False)
-    sheet = b.sheets.sheets[0]  # type: ignore[union-attr]
+    sheet = b.sheets.loads[0]  # type: ignore[union-attr]
     verdict = next(v for v in b.verdicts if v.code == "sheets.fits")
     assert (sheet.fits, sheet.turned) == (fits, turned) and verdict.level == ("ok" if fits else "stop")
     if turned:
@@ -74,7 +81,7 @@ def test_what_fits_and_what_is_turned(width: float, cutter: str, fits: bool, tur
 
 
 def test_film_with_a_direction_is_not_turned() -> None:
-    sheet = loaded(620, cutter="roll-24", film="brushed", weed_box=False).sheets.sheets[0]  # type: ignore[union-attr]
+    sheet = loaded(620, cutter="roll-24", film="brushed", weed_box=False).sheets.loads[0]  # type: ignore[union-attr]
     assert not sheet.turned and not sheet.fits
 
 
@@ -87,17 +94,16 @@ def test_a_turned_load_is_the_work_turned_not_mirrored() -> None:
             "width": dimension("width", 2000, instrument="ruler"),
             "height": dimension("height", 2000, instrument="ruler"),
         },
-        "drawings": [{"file": "a.svg", "placement": {"width_mm": 600, "up_mm": 1000}}],
+        "elements": [element("a.svg", {"width_mm": 600, "up_mm": 1000})],
         "layers": {"marks": {"kind": "none"}},
         "sheets": {"cutter": "roll-24", "weed_box": False},
     }
-    sheet = build(load_job(raw), {"a.svg": flag}).sheets.sheets[0]  # type: ignore[union-attr]
+    sheet = build(load_job(raw), {"a.svg": flag}).sheets.loads[0]  # type: ignore[union-attr]
     assert sheet.turned
-    left, low, right, high = sheet.cut.bounds
-    assert not sheet.cut.covers(shapely.Point(left + 5, high - 5)) and sheet.cut.covers(
-        shapely.Point(right - 5, high - 5)
-    )
-    assert sheet.cut.covers(shapely.Point(left + 5, low + 5))
+    work = work_of(sheet)
+    left, low, right, high = work.bounds
+    assert not work.covers(shapely.Point(left + 5, high - 5)) and work.covers(shapely.Point(right - 5, high - 5))
+    assert work.covers(shapely.Point(left + 5, low + 5))
 
 
 def test_inner_contours_come_before_outer_ones() -> None:
@@ -106,10 +112,10 @@ def test_inner_contours_come_before_outer_ones() -> None:
         [shapely.Point(0, 0).buffer(r + 2).difference(shapely.Point(0, 0).buffer(r)) for r in (30, 20, 10)]
     )
     region = shapely.union(nest, shapely.Point(0, 0).buffer(3))
-    depths = [c.depth for c in order_contours(contours_of(region))]
+    depths = [c.depth for c in order_contours(contours_of(cuts_round(region)))]
     assert depths == sorted(depths, reverse=True) and sorted(depths) == list(range(7))
     row = shapely.MultiPolygon([shapely.box(x, 0, x + 5, 5) for x in (40, 0, 80, 20, 60)])
-    starts = [float(c.points[:, 0].min()) for c in order_contours(contours_of(row))]
+    starts = [float(c.points[:, 0].min()) for c in order_contours(contours_of(cuts_round(row)))]
     assert starts == [0, 20, 40, 60, 80]
 
 
@@ -123,10 +129,11 @@ def test_overcut_runs_on_past_the_start() -> None:
 
 
 def test_plotter_frames_come_last_and_nothing_lies_below_zero() -> None:
-    text = plotter_file(shapely.box(5, 5, 15, 15), shapely.box(0, 0, 20, 20), overcut=0)
+    both = together([cuts_round(shapely.box(5, 5, 15, 15)), cuts_round(shapely.box(0, 0, 20, 20), "frame")])
+    text = plotter_file(ordered_paths(both, 0))
     strokes = re.findall(r"PU(\d+),(\d+);PD([\d,]+);", text)
     assert [(int(x), int(y)) for x, y, _ in strokes] == [(200, 200), (0, 0)]
-    moved = plotter_file(shapely.box(-10, -4, 0, 6), overcut=0)
+    moved = plotter_file(ordered_paths(cuts_round(shapely.box(-10, -4, 0, 6)), 0))
     numbers = [int(n) for n in re.findall(r"-?\d+", " ".join(re.findall(r"P[UD][-\d,]+", moved)))]
     assert max(numbers) == 400 and min(numbers) == 0
 
@@ -143,11 +150,7 @@ def test_layers_are_laid_in_the_order_that_was_chosen(order: str, title: str, wo
     two = svg(
         '<rect width="60" height="40" fill="#1c3d7a"/><rect x="20" y="10" width="20" height="20" fill="#b98a2f"/>'
     )
-    raw = {
-        **cup(),
-        "drawings": [{"file": "a.svg", "placement": {"width_mm": 40, "up_mm": 45}}],
-        "layup": {"order": order},
-    }
+    raw = {**cup(), "elements": [element("a.svg", {"width_mm": 40, "up_mm": 45})], "layup": {"order": order}}
     b = build(load_job(raw), {"a.svg": two})
     assert b.layup is not None
     steps = {s.title: s.words() for s in b.layup.steps}
@@ -170,11 +173,7 @@ def test_the_film_that_holds_least_decides_the_tape(films: list[str], tape: str)
         '<rect width="60" height="40" fill="#1c3d7a"/><rect x="20" y="10" width="20" height="20" fill="#b98a2f"/>'
     )
     chosen = [{"colour": c, "film": f} for c, f in zip(("#1c3d7a", "#b98a2f"), films, strict=True)]
-    raw = {
-        **cup(),
-        "drawings": [{"file": "a.svg", "placement": {"width_mm": 40, "up_mm": 45}}],
-        "layers": {"films": chosen},
-    }
+    raw = {**cup(), "elements": [element("a.svg", {"width_mm": 40, "up_mm": 45})], "layers": {"films": chosen}}
     b = build(load_job(raw), {"a.svg": two})
     assert b.layup is not None and b.layup.tape == tape
     codes = {c.code for c in b.layup.cautions}
@@ -186,11 +185,7 @@ def test_the_film_that_holds_least_decides_the_tape(films: list[str], tape: str)
 def test_matt_film_is_burnished_longer(film: str, longer: bool) -> None:
     b = build(
         load_job(
-            {
-                **cup(),
-                "drawings": [{"file": "a.svg", "placement": {"width_mm": 40, "up_mm": 45}}],
-                "layers": {"default_film": film},
-            }
+            {**cup(), "elements": [element("a.svg", {"width_mm": 40, "up_mm": 45})], "layers": {"default_film": film}}
         ),
         {"a.svg": BAR},
     )
@@ -201,7 +196,7 @@ def test_matt_film_is_burnished_longer(film: str, longer: bool) -> None:
 @pytest.mark.parametrize(("wall", "poured"), [("single", True), ("double", False)])
 def test_level_by_water_or_by_a_gauge(wall: str, poured: bool) -> None:
     """Poured to the lowest edge of the decal where one wall lets the level be seen: 262.5 and 205 round, 96 along."""
-    raw = {**cup(wall=wall, wall_mm=1.0), "drawings": [{"file": "a.svg", "placement": {"width_mm": 40, "up_mm": 45}}]}
+    raw = {**cup(wall=wall, wall_mm=1.0), "elements": [element("a.svg", {"width_mm": 40, "up_mm": 45})]}
     b = build(load_job(raw), {"a.svg": BAR})
     step = next(s for s in b.layup.steps if s.title == "Find level")  # type: ignore[union-attr]
     edge = b.fit.drawings[0].span_s[0]  # type: ignore[union-attr]

@@ -5,12 +5,11 @@ from __future__ import annotations
 import math
 
 import pytest
-from samples import cup
+from samples import cup, laid
 from wimple_core.errors import BadReading
 from wimple_core.job import load_job
 from wimple_core.measure import measure
 from wimple_core.measure.capacity import level_volume_ml
-from wimple_core.surface import unwrap
 
 
 def verdict(raw: dict, code: str):  # type: ignore[no-untyped-def]
@@ -70,7 +69,7 @@ def test_handle_and_face(faces: str, hand: str, right: bool) -> None:
 
 def test_full_wrap_runs_into_a_handle() -> None:
     job = load_job(cup(handle={"width_mm": 40}))
-    t = unwrap(job.blank, job.wrap, measure(job.blank))
+    t = laid(job.wrap, measure(job.blank))
     assert next(v for v in t.verdicts if v.code == "unwrap.handle").fix == "free"
 
 
@@ -78,7 +77,7 @@ def test_full_wrap_runs_into_a_handle() -> None:
 def test_absurd_overlap(overlap: float) -> None:
     job = load_job({**cup(), "wrap": {"overlap_mm": overlap}})
     with pytest.raises(BadReading) as bad:
-        unwrap(job.blank, job.wrap, measure(job.blank))
+        laid(job.wrap, measure(job.blank))
     assert bad.value.field == "wrap.overlap_mm"
 
 

@@ -11,11 +11,14 @@ import numpy as np
 import pytest
 import trimesh
 from rendering import cap_mesh
-from samples import EXAMPLES, svg
-from wimple_core.errors import BadReading, NotFlattened
+from samples import EXAMPLES, element, svg
+from wimple_core.errors import BadDocument, BadReading, NotMade
 from wimple_core.export import all_files
 from wimple_core.job import load_job
-from wimple_core.pipeline import build, flatten_patch, patch_name
+from wimple_core.pipeline import build as build_so_far
+from wimple_core.pipeline import build_whole as build
+from wimple_core.pipeline import make_slow
+from wimple_core.slow import Wanted
 from wimple_core.surface.patch import check_disc
 
 
@@ -96,29 +99,45 @@ def test_a_patch_grows_to_a_geodesic_radius_and_keeps_inside_a_loop() -> None:
             build(job, files, "unwrap")
 
 
+class Made(dict[Wanted, bytes]):
+    """A place where slow results are kept."""
+
+    def has(self, kind: str, key: str) -> bool:
+        return Wanted(kind, key) in self
+
+    def get(self, kind: str, key: str) -> bytes | None:  # type: ignore[override]
+        return dict.get(self, Wanted(kind, key))
+
+
 def test_a_large_patch_waits_for_its_task() -> None:
     ball = cap_mesh(100, 50, 60, 80)
     job, files = mesh_job(ball)
-    with pytest.raises(NotFlattened, match="takes a while"):
+    with pytest.raises(NotMade, match="takes a while"):
         build(job, files, "unwrap", at_once=False)
+    waits = build_so_far(job, files, "price", at_once=False)
+    assert waits.measured and waits.template is None and waits.stopped and waits.stopped.step == "unwrap"
+    (wanted,) = waits.waiting
     heard: list[float] = []
-    name, data = flatten_patch(job, files, lambda what, share: heard.append(share))
-    assert heard[0] == 0 and heard[-1] == 1 and heard == sorted(heard) and name == patch_name(job, files)
-    kept = {**files, name: data}
-    assert build(job, kept, "unwrap", at_once=False).template is not None
+    kept = Made()
+    kept[wanted] = make_slow(job, files, wanted, lambda what, share: heard.append(share))
+    assert heard[0] == 0 and heard[-1] == 1 and heard == sorted(heard)
+    made = build(job, files, "unwrap", at_once=False, kept=kept)
+    assert made.template is not None and not made.waiting
+    with pytest.raises(BadDocument):
+        make_slow(job, files, Wanted("patch", "another"), lambda what, share: None)
 
     def stop(what: str, share: float) -> None:
         if share > 0.2:
             raise KeyboardInterrupt
 
     with pytest.raises(KeyboardInterrupt):
-        flatten_patch(job, files, stop)
+        make_slow(job, files, wanted, stop)
 
 
 @pytest.mark.parametrize("film", ["calendered-gloss", "heat-transfer", "cast"])
 def test_what_the_film_takes_is_judged(film: str) -> None:
     raw = json.loads((EXAMPLES / "telescope-dome.wimple.json").read_text(encoding="utf-8"))
-    raw |= {"drawings": [], "wrap": {}, "layers": {"default_film": film}}
+    raw |= {"elements": [], "wrap": {}, "layers": {"default_film": film}}
     t = build(load_job(raw), {}, "unwrap").template
     assert t is not None
     v = next(v for v in t.verdicts if v.code == "unwrap.strain")
@@ -186,7 +205,7 @@ def test_artwork_on_a_belly_is_judged_under_itself() -> None:
     }
     found = {}
     for width in (4, 60):
-        raw["drawings"] = [{"file": "a.svg", "placement": {"width_mm": width, "up_mm": 20, "centre_deg": 0}}]
+        raw["elements"] = [element("a.svg", {"width_mm": width, "up_mm": 20, "centre_deg": 0})]
         fit = build(load_job(raw), files, "artwork").fit
         assert fit is not None
         found[width] = next(v for v in fit.verdicts if v.code == "artwork.strain")

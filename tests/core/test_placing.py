@@ -8,13 +8,13 @@ from typing import Any
 import numpy as np
 import pytest
 import shapely
-from samples import cup, dimension, svg
+from samples import cup, dimension, element, svg
 from wimple_core.built import Build
 from wimple_core.fit import first_placement
 from wimple_core.fit.ways import figures_for
 from wimple_core.job import load_job
 from wimple_core.measure.zones import Face, FreeArea
-from wimple_core.pipeline import build
+from wimple_core.pipeline import build_whole as build
 from wimple_core.surface.surface import RoundWall
 
 FLAG = {"flag.svg": svg('<path d="M10 20H70V30H80V60H10z" fill="#1c3d7a"/>')}
@@ -26,7 +26,7 @@ PANEL = {
 
 
 def placed(blank: dict[str, Any], **placement: Any) -> Build:
-    raw = {"blank": blank, "drawings": [{"file": "flag.svg", "placement": placement}]}
+    raw = {"blank": blank, "elements": [element("flag.svg", placement)]}
     return build(load_job(raw), FLAG, "layers")
 
 
@@ -93,7 +93,7 @@ def test_where_it_runs_into_is_named_and_mended(
     blank: dict[str, Any], placement: dict[str, Any], where: str, field: str
 ) -> None:
     bad = next(v for v in placed(blank, **placement).verdicts if v.code == "artwork.keep_out")
-    assert bad.level == "stop" and where in bad.sentence() and bad.field == f"drawings.0.placement.{field}"
+    assert bad.level == "stop" and where in bad.sentence() and bad.field == f"elements.0.placements.0.{field}"
     again = next(v for v in placed(blank, **{**placement, field: bad.fix}).verdicts if v.code == "artwork.keep_out")
     assert again.level == "ok" and again.value < 0.5
 
@@ -127,7 +127,7 @@ def test_what_is_too_large_is_offered_the_size_that_fits_there(placement: dict[s
         )
         if bad.level == "ok":
             break
-        assert bad.field == "drawings.0.placement.width_mm" and isinstance(bad.fix, float)
+        assert bad.field == "elements.0.placements.0.width_mm" and isinstance(bad.fix, float)
         width = bad.fix
     assert bad.level == "ok" and 0.9 * largest < width <= largest
 

@@ -7,12 +7,12 @@ from typing import Any
 
 from hypothesis import HealthCheck, Phase, given, settings
 from hypothesis import strategies as st
-from samples import example
+from samples import element, example
 from test_any_job import DRAWINGS, jobs, placements
 from wimple_core.built import Build
 from wimple_core.errors import WimpleError
 from wimple_core.job import load_job
-from wimple_core.pipeline import build
+from wimple_core.pipeline import build_whole as build
 from wimple_core.verdict import Verdict
 
 GRAVE = {"ok": 0, "look": 1, "stop": 2}
@@ -20,10 +20,8 @@ BLANKS = ["acceptance-cup", "bellied-mug", "comet-door", "lid-insert", "oval-pla
 fair = st.fixed_dictionaries(
     {
         "blank": st.sampled_from([example(n)["blank"] for n in BLANKS]).map(copy.deepcopy),
-        "drawings": st.lists(
-            st.builds(lambda f, p: {"file": f, "placement": p}, st.sampled_from(sorted(DRAWINGS)), placements),
-            min_size=1,
-            max_size=2,
+        "elements": st.lists(
+            st.builds(lambda f, p: element(f, p), st.sampled_from(sorted(DRAWINGS)), placements), min_size=1, max_size=2
         ),
     },
     optional={

@@ -9,11 +9,13 @@ import pytest
 import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from samples import EXAMPLES, cup, drawing, example, svg
+from samples import EXAMPLES, cup, drawing, element, example, svg
+from wimple_core.cache import StageCache
 from wimple_core.command import main
 from wimple_core.errors import BadDocument, BadDrawing, WimpleError
 from wimple_core.job import load_job
-from wimple_core.pipeline import StageCache, build
+from wimple_core.pipeline import build_whole as build
+from wimple_core.sheets import Load
 from wimple_core.surface.frustum import undevelop
 
 SQUARE = {
@@ -23,7 +25,7 @@ SQUARE = {
 
 def job(**more: object):  # type: ignore[no-untyped-def]
     placement = more.pop("placement", {"width_mm": 40, "up_mm": 45})
-    return load_job({**cup(), "drawings": [{"file": "a.svg", "placement": placement}], **more})
+    return load_job({**cup(), "elements": [element("a.svg", placement)], **more})
 
 
 def test_every_step_has_a_verdict(perihelion) -> None:  # type: ignore[no-untyped-def]
@@ -76,11 +78,11 @@ def test_handle_keeps_the_decal_out() -> None:
     raw = {
         **cup(handle={"width_mm": 40}),
         "wrap": {"extent": "free"},
-        "drawings": [{"file": "a.svg", "placement": {"width_mm": 40, "up_mm": 45, "centre_deg": -80}}],
+        "elements": [element("a.svg", {"width_mm": 40, "up_mm": 45, "centre_deg": -80})],
     }
     bad = next(v for v in build(load_job(raw), SQUARE, "artwork").verdicts if v.code == "artwork.keep_out")
     assert bad.level == "stop" and bad.field.endswith("centre_deg")
-    raw["drawings"][0]["placement"]["centre_deg"] = bad.fix
+    raw["elements"][0]["placements"][0]["centre_deg"] = bad.fix
     assert (
         next(v for v in build(load_job(raw), SQUARE, "artwork").verdicts if v.code == "artwork.keep_out").level == "ok"
     )
@@ -136,25 +138,32 @@ def test_too_wide_for_the_mat_says_by_how_much() -> None:
             "width": {"reads": "width", "readings": [800]},
             "height": {"reads": "height", "readings": [600]},
         },
-        "drawings": [{"file": "a.svg", "placement": {"width_mm": 400, "up_mm": 300}}],
+        "elements": [element("a.svg", {"width_mm": 400, "up_mm": 300})],
     }
     b = build(load_job(raw), SQUARE)
     bad = next(v for v in b.verdicts if v.code == "sheets.fits" and v.level == "stop")
-    sheet = b.sheets.sheets[0]  # type: ignore[union-attr]
+    sheet = b.sheets.loads[0]  # type: ignore[union-attr]
     assert bad.value == pytest.approx(max(sheet.width, sheet.height) - 279.4) and bad.fix == "roll-24"
     raw["sheets"] = {"cutter": bad.fix}
-    assert all(s.fits for s in build(load_job(raw), SQUARE).sheets.sheets)  # type: ignore[union-attr]
+    assert all(s.fits for s in build(load_job(raw), SQUARE).sheets.loads)  # type: ignore[union-attr]
+
+
+def work_of(load: Load):  # type: ignore[no-untyped-def]
+    """The pieces and marks on a load."""
+    return load.cuts.only("piece", "hole", "mark").region
 
 
 def test_batches_are_counted() -> None:
     """All sets of all loads together are the batch, and none of a load overlap."""
     for quantity in (1, 5, 12, 23):
         for s_layer in ("#1c3d7a", "#efe6c8"):
-            sheets = [s for s in build(job(quantity=quantity), SQUARE).sheets.sheets if s.layer.colour == s_layer]  # type: ignore[union-attr]
+            sheets = [
+                s for s in build(job(quantity=quantity), SQUARE).sheets.loads if s.patches[0].film_colour == s_layer
+            ]  # type: ignore[union-attr]
             assert sum(s.sets * s.times for s in sheets) == quantity
             for s in sheets:
-                assert s.cut.area == pytest.approx(shapely.union_all(shapely.get_parts(s.cut)).area, rel=1e-9)
-                assert s.frames.buffer(1e-6).contains(s.cut)
+                assert work_of(s).area == pytest.approx(shapely.union_all(shapely.get_parts(work_of(s))).area, rel=1e-9)
+                assert s.cuts.only("frame").region.buffer(1e-6).contains(work_of(s))
 
 
 def test_no_marks_no_box_no_drawing() -> None:
@@ -182,11 +191,11 @@ def test_near_colours_merge_and_thin_parts_are_found() -> None:
         ({"layers": {"default_film": "gold leaf"}}, "layers.default_film", BadDocument),
         ({"layers": {"films": [{"colour": "#1c3d7a", "film": "paper"}]}}, "layers.films.0.film", BadDocument),
         ({"sheets": {"cutter": "scissors"}}, "sheets.cutter", BadDocument),
-        ({"drawings": [{"file": "b.svg"}]}, "drawings.0.file", BadDrawing),
+        ({"elements": [element("b.svg")]}, "elements.0.source.file", BadDrawing),
     ],
 )
 def test_what_the_street_cannot_find(more: dict, field: str, kind: type[WimpleError]) -> None:
-    raw = {**cup(), "drawings": [{"file": "a.svg", "placement": {"width_mm": 40, "up_mm": 45}}], **more}
+    raw = {**cup(), "elements": [element("a.svg", {"width_mm": 40, "up_mm": 45})], **more}
     with pytest.raises(kind) as bad:
         build(load_job(raw), SQUARE)
     assert bad.value.field == field and bad.value.hint
@@ -195,7 +204,7 @@ def test_what_the_street_cannot_find(more: dict, field: str, kind: type[WimpleEr
 def test_beyond_the_tip_of_the_cone() -> None:
     raw = {
         **cup(200, 20, 90, lip_band_mm=0, base_band_mm=0),
-        "drawings": [{"file": "a.svg", "placement": {"width_mm": 100, "up_mm": -20, "way": "level"}}],
+        "elements": [element("a.svg", {"width_mm": 100, "up_mm": -20, "way": "level"})],
     }
     with pytest.raises(WimpleError):
         build(load_job(raw), SQUARE)
@@ -215,7 +224,7 @@ def test_command_takes_a_drawing_on_a_panel(tmp_path: Path) -> None:
     art.write_bytes(drawing("moon-band.svg"))
     assert main(["--artwork", str(art), "--panel", "300x200", "--width", "120", "--out", str(tmp_path / "out")]) == 0
     report = json.loads((tmp_path / "out" / "report.json").read_text())
-    assert report["body"]["width_mm"] == 300 and report["drawings"][0]["width_mm"] == 120
+    assert report["body"]["width_mm"] == 300 and report["elements"][0]["width_mm"] == 120
 
 
 @pytest.mark.parametrize(
@@ -241,5 +250,5 @@ def test_command_says_where_it_cannot_write(tmp_path: Path, capsys: pytest.Captu
 def test_demo_jobs_have_no_stop() -> None:
     for name in ("perihelion-cup", "star-atlas-mug", "comet-door"):
         raw = example(name)
-        files = {d["file"]: drawing(d["file"]) for d in raw["drawings"]}
+        files = {name: drawing(name) for name in load_job(raw).drawings}
         assert "stop" not in build(load_job(raw), files).levels.values()

@@ -12,23 +12,23 @@ import pytest
 import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from samples import cup, example, svg
+from samples import cup, element, example, laid, svg
+from wimple_core.cache import StageCache
 from wimple_core.errors import WimpleError
 from wimple_core.export.svg import layer_svg, template_svg, to_page
 from wimple_core.job import load_job
 from wimple_core.measure import measure
-from wimple_core.pipeline import StageCache, build
-from wimple_core.surface import unwrap
+from wimple_core.pipeline import build_whole as build
 from wimple_core.surface.frustum import develop, undevelop
+from wimple_core.surface.layout import band
 from wimple_core.surface.surface import RoundWall
-from wimple_core.surface.template import band
 from wimple_core.verdict import STEPS, Verdict, grade, worst
 
 
 def template(raw: dict):  # type: ignore[no-untyped-def, type-arg]
     job = load_job(raw)
     measured = measure(job.blank)
-    return measured, unwrap(job.blank, job.wrap, measured)
+    return measured, laid(job.wrap, measured)
 
 
 @settings(max_examples=80, deadline=None)
@@ -113,12 +113,12 @@ def test_y_is_turned_for_the_page_and_names_are_escaped(perihelion) -> None:  # 
         built.template.outline.bounds[3] - built.template.outline.bounds[1], abs=0.3
     )
     strange = build(
-        load_job({**cup(), "drawings": [{"file": "a.svg", "placement": {"width_mm": 30, "up_mm": 45}}]}),
+        load_job({**cup(), "elements": [element("a.svg", {"width_mm": 30, "up_mm": 45})]}),
         {"a.svg": svg('<rect width="9" height="9"/>')},
         "layers",
     )
     layer = strange.layers.layers[0]
-    ElementTree.fromstring(layer_svg(layer, layer.cut.bounds))
+    ElementTree.fromstring(layer_svg(layer, layer.cuts.bounds))
 
 
 def test_levels() -> None:
@@ -139,13 +139,14 @@ def test_verdicts_are_whole(name: str) -> None:
     raw = example(name)
     from samples import drawing
 
-    built = build(load_job(raw), {d["file"]: drawing(d["file"]) for d in raw.get("drawings", [])})
+    job = load_job(raw)
+    built = build(job, {name: drawing(name) for name in job.drawings})
     dumped = built.job.model_dump()
     for v in built.verdicts:
         assert (
             v.step in STEPS
             and v.sentence()[-1] in ".!"
-            and v.unit in ("mm", "ml", "mm2", "%", "deg", "ratio", "count", "h", "")
+            and v.unit in ("mm", "ml", "mm2", "%", "deg", "ratio", "count", "h", "s", "")
         )
         node = dumped
         for part in [p for p in v.field.split(".") if p][:-1]:
@@ -161,7 +162,7 @@ def test_verdicts_are_whole(name: str) -> None:
 def test_one_cache_serves_many_threads() -> None:
     art = {"a.svg": svg('<rect width="60" height="20" fill="#1c3d7a"/><circle cx="30" cy="10" r="6" fill="#f2d22e"/>')}
     jobs = [
-        load_job({**cup(), "drawings": [{"file": "a.svg", "placement": {"width_mm": 20 + n % 7, "up_mm": 40 + n % 5}}]})
+        load_job({**cup(), "elements": [element("a.svg", {"width_mm": 20 + n % 7, "up_mm": 40 + n % 5})]})
         for n in range(40)
     ]
     cache = StageCache(size=20)

@@ -8,11 +8,11 @@ from typing import Any
 import numpy as np
 import pytest
 import shapely
-from samples import cup, dimension, svg
+from samples import cup, dimension, element, svg
 from wimple_core.built import Build
 from wimple_core.fit.place import on_turn
 from wimple_core.job import load_job
-from wimple_core.pipeline import build
+from wimple_core.pipeline import build_whole as build
 from wimple_core.surface.surface import RoundWall
 
 PART = {
@@ -28,8 +28,8 @@ STEEP = {"upper": 420.0, "lower": 150.0, "side": 60.0}
 def laid(*placements: dict[str, Any], wrap: dict[str, Any] | None = None, steep: bool = False, **blank: Any) -> Build:
     raw = cup(**(STEEP if steep else {}), **blank)
     up = 30.0 if steep else 45.0
-    drawings = [{"file": "a.svg", "placement": {"width_mm": 40, "up_mm": up, **p}} for p in placements]
-    return build(load_job({**raw, "wrap": wrap or {}, "drawings": drawings}), PART, "layers")
+    drawings = [element("a.svg", {"width_mm": 40, "up_mm": up, **p}) for p in placements]
+    return build(load_job({**raw, "wrap": wrap or {}, "elements": drawings}), PART, "layers")
 
 
 def on_the_cup(b: Build) -> dict[str, Any]:
@@ -176,7 +176,7 @@ def test_copies_on_a_panel_are_said() -> None:
             "height": dimension("height", 100, instrument="ruler"),
         }
     }
-    job = load_job({**raw, "drawings": [{"file": "a.svg", "placement": {"width_mm": 30, "up_mm": 50, "repeat": 3}}]})
+    job = load_job({**raw, "elements": [element("a.svg", {"width_mm": 30, "up_mm": 50, "repeat": 3})]})
     said = next(v for v in build(job, PART, "artwork").verdicts if v.code == "artwork.copies")
     assert said.level == "look" and "one is laid" in said.sentence() and said.fix == 1
 
@@ -192,11 +192,7 @@ def test_a_drawing_beside_the_pieces_is_a_verdict() -> None:
     }
 
     def at(up: float) -> Build:
-        return build(
-            load_job({**raw, "drawings": [{"file": "a.svg", "placement": {"width_mm": 30, "up_mm": up}}]}),
-            PART,
-            "layers",
-        )
+        return build(load_job({**raw, "elements": [element("a.svg", {"width_mm": 30, "up_mm": up})]}), PART, "layers")
 
     for up in (140, -70):
         said = next(v for v in at(up).verdicts if v.code == "artwork.beside")

@@ -20,14 +20,14 @@ from ezdxf.addons.hpgl2.interpreter import Interpreter
 from ezdxf.addons.hpgl2.plotter import Plotter
 from ezdxf.addons.hpgl2.tokenizer import hpgl2_commands
 from PIL import Image
-from samples import dimension, example, svg
-from wimple_core.cutting import contours_of, order_contours, plotter_file
+from samples import dimension, element, example, svg
+from wimple_core.cuts import cuts_round, together
+from wimple_core.cutting import contours_of, order_contours, ordered_paths, plotter_file
 from wimple_core.export import all_files, zip_files
 from wimple_core.export.curves import fit_ring
 from wimple_core.export.job_sheet import job_sheet_pdf
-from wimple_core.export.pdf import bounds_of
 from wimple_core.job import load_job
-from wimple_core.pipeline import build
+from wimple_core.pipeline import build_whole as build
 
 
 @pytest.fixture(scope="module")
@@ -60,18 +60,18 @@ def hpgl_lines(data: bytes) -> shapely.MultiLineString:
 def test_plotter_files_equal_the_layers(files) -> None:  # type: ignore[no-untyped-def]
     """Read back by ezdxf, every cut lies within 0.05 mm of the layer's contours and every contour is cut."""
     built, made = files
-    x0, y0, _, _ = bounds_of([la.cut for la in built.layers.layers])
+    x0, y0, _, _ = together(la.cuts for la in built.layers.layers).bounds
     for n, layer in enumerate(built.layers.layers, start=1):
         data = next(v for k, v in made.items() if k.startswith(f"layers/{n:02d}-") and k.endswith(".plt"))
         cuts = hpgl_lines(data)
         assert min(cuts.bounds) >= 0
-        wanted = shapely.boundary(shapely.transform(layer.cut, lambda p: p - (x0, y0)))
+        wanted = layer.cuts.transform(lambda p: p - (x0, y0)).outlines
         assert shapely.hausdorff_distance(cuts, wanted) < 0.05
 
 
 def test_plotter_unit_is_a_fortieth_of_a_millimetre() -> None:
     """HP-GL: one unit is 0.025 mm. A 10 mm square at (5, 5) has corners at 200 and 600."""
-    text = plotter_file(shapely.box(5, 5, 15, 15), overcut=0)
+    text = plotter_file(ordered_paths(cuts_round(shapely.box(5, 5, 15, 15)), 0))
     numbers = set(map(int, re.findall(r"\d+", text.split("PU", 1)[1].split("PU0,0")[0])))
     assert numbers == {200, 600}
 
@@ -83,10 +83,14 @@ def test_inner_contours_are_cut_first_and_nothing_is_left_out() -> None:
         .difference(shapely.Point(20, 20).buffer(10))
         .union(shapely.Point(20, 20).buffer(4))
     )
-    ordered = order_contours(contours_of(ring))
+    ordered = order_contours(contours_of(cuts_round(ring)))
     assert [c.depth for c in ordered] == [2, 1, 0]
     assert (
-        len(order_contours(contours_of(shapely.union_all([shapely.box(i * 3, 0, i * 3 + 2, 2) for i in range(40)]))))
+        len(
+            order_contours(
+                contours_of(cuts_round(shapely.union_all([shapely.box(i * 3, 0, i * 3 + 2, 2) for i in range(40)])))
+            )
+        )
         == 40
     )
 
@@ -220,7 +224,7 @@ def test_strokes_offsets_and_overlaps_leave_as_curves(width: float) -> None:
     cubics as a hand would draw, within 0.02 mm of what was computed (by the distance between both)."""
     raw = {
         "blank": PANEL,
-        "drawings": [{"file": "a.svg", "placement": {"width_mm": width, "up_mm": 150}}],
+        "elements": [element("a.svg", {"width_mm": width, "up_mm": 150})],
         "layers": {"joint": "knocked_out"},
     }
     drawing = svg(f'<rect width="100" height="100" fill="#efe6c8"/>{STROKES}')
@@ -252,7 +256,7 @@ def test_letters_of_every_maker_on_paper() -> None:
         "title": names,
         "customer": names,
         "blank": PANEL,
-        "drawings": [{"file": "a.svg", "placement": {"width_mm": 90, "up_mm": 150}}],
+        "elements": [element("a.svg", {"width_mm": 90, "up_mm": 150})],
     }
     built = build(load_job(raw), {"a.svg": svg(squares)})
     document = pdfium.PdfDocument(job_sheet_pdf(built))

@@ -7,10 +7,10 @@ import math
 import numpy as np
 import pytest
 import shapely
-from samples import cup, svg
+from samples import cup, element, svg
 from wimple_core.fit.ways import lay
 from wimple_core.job import load_job
-from wimple_core.pipeline import build
+from wimple_core.pipeline import build_whole as build
 from wimple_core.surface.surface import RoundWall
 
 WALLS = [RoundWall(33, 0.0716), RoundWall(45, -0.09), RoundWall(40, 0.0)]
@@ -78,7 +78,7 @@ def test_edges_are_split_finely_enough(way: str) -> None:
     d = {
         **cup(290, 180, 90, tape_thickness_mm=0),
         "wrap": {"film_thickness_um": 0},
-        "drawings": [{"file": "a.svg", "placement": {"width_mm": 50, "up_mm": 45, "centre_deg": 20, "way": way}}],
+        "elements": [element("a.svg", {"width_mm": 50, "up_mm": 45, "centre_deg": 20, "way": way})],
     }
     drawings = {"a.svg": svg('<rect x="20" y="20" width="60" height="60"/>')}
     b = build(load_job(d), drawings, "artwork")

@@ -12,7 +12,7 @@ import scipy.stats
 import shapely
 from wimple_core.layers.colours import colour_difference, contrast_ratio
 from wimple_core.layers.misregistration import gap_chance, overlap_for
-from wimple_core.sheets.sheets import grid
+from wimple_core.sheets.plan import grid
 
 
 @pytest.mark.parametrize("overlap", [0.2, 0.5, 0.75, 1.0])

@@ -11,7 +11,7 @@ import numpy as np
 import pytest
 import scipy.stats
 import shapely
-from samples import dimension, svg
+from samples import dimension, element, svg
 from shapely import affinity
 from wimple_core.artwork import ColourRegion
 from wimple_core.built import Build
@@ -19,7 +19,7 @@ from wimple_core.job import load_job
 from wimple_core.layers.inspection import inspect, thin_places
 from wimple_core.layers.joints import JointPlaces, edges, join, joint_places
 from wimple_core.layers.misregistration import Hand, gap_chance, overlap_needed
-from wimple_core.pipeline import build
+from wimple_core.pipeline import build_whole as build
 
 SIGMA = 0.3
 
@@ -95,7 +95,7 @@ def built(body: str, **layers: Any) -> Build:
             "width": dimension("width", 200, instrument="ruler"),
             "height": dimension("height", 200, instrument="ruler"),
         },
-        "drawings": [{"file": "a.svg", "placement": {"width_mm": 100, "up_mm": 100}}],
+        "elements": [element("a.svg", {"width_mm": 100, "up_mm": 100})],
         "layers": {"overlap_mm": 0.8, **layers},
     }
     return build(load_job(raw), {"a.svg": svg(body)}, "layers")
@@ -140,9 +140,9 @@ def test_two_drawings_keep_the_film_beneath() -> None:
             "width": dimension("width", 200, instrument="ruler"),
             "height": dimension("height", 200, instrument="ruler"),
         },
-        "drawings": [
-            {"file": "a.svg", "placement": {"width_mm": 60, "up_mm": 60, "across_mm": -50}},
-            {"file": "b.svg", "placement": {"width_mm": 30, "up_mm": 60, "across_mm": 50}},
+        "elements": [
+            element("a.svg", {"width_mm": 60, "up_mm": 60, "across_mm": -50}),
+            element("b.svg", {"width_mm": 30, "up_mm": 60, "across_mm": 50}),
         ],
         "layers": {"joint": "stacked"},
     }

@@ -11,15 +11,14 @@ import uncertainties
 import uncertainties.umath as um
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from samples import cup, example
+from samples import cup, example, laid
 from wimple_core.figures import ML_PER_FLUID_OUNCE, MM_PER_INCH
 from wimple_core.job import load_job
 from wimple_core.measure import measure
 from wimple_core.measure.body import Frustum
 from wimple_core.measure.capacity import frustum_volume, level_volume_ml
-from wimple_core.measure.measured import edge_drift
 from wimple_core.measure.readings import summarise
-from wimple_core.surface import unwrap
+from wimple_core.measure.taper import edge_drift
 from wimple_core.surface.frustum import develop, undevelop
 from wimple_core.units import parse_length, parse_volume
 
@@ -75,7 +74,7 @@ def test_frustum_against_a_mesh_and_the_handbook(r0: float, r1: float, height: f
     d = load_job(
         {**cup(2 * math.pi * r1, 2 * math.pi * r0, slant, tape_thickness_mm=0), "wrap": {"film_thickness_um": 0}}
     )
-    template = unwrap(d.blank, d.wrap, measure(d.blank))
+    template = laid(d.wrap, measure(d.blank))
     lateral = math.pi * (r0 + r1) * slant
     assert template.outline.area == pytest.approx(lateral, rel=2e-5)
     assert mesh.area - math.pi * (r0**2 + r1**2) == pytest.approx(lateral, rel=1e-5)
@@ -145,7 +144,7 @@ def test_acceptance_cup() -> None:
     body = measured.body
     assert isinstance(body, Frustum)
     assert body.k == pytest.approx(2.25 / (10 * math.pi), rel=1e-12)
-    sector = unwrap(job.blank, job.wrap, measured).sector
+    sector = laid(job.wrap, measured).sector
     assert sector is not None
     assert round(sector.radius_lower, 2) == 465.67 and round(sector.radius_upper, 2) == 592.67
     assert round(math.degrees(sector.angle), 2) == 25.78
@@ -158,7 +157,7 @@ def test_ends_close_with_film_on(overlap: float) -> None:
     job = load_job(
         {**cup(262.5, 205.0, 96.0, tape_thickness_mm=0), "wrap": {"film_thickness_um": 140, "overlap_mm": overlap}}
     )
-    t = unwrap(job.blank, job.wrap, measure(job.blank))
+    t = laid(job.wrap, measure(job.blank))
     coords = np.asarray(t.outline.exterior.coords)
     a, s = t.surface.wrap(coords[:, 0], coords[:, 1])
     lean = math.asin((262.5 - 205.0) / (2 * math.pi) / 96.0)

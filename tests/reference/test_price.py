@@ -8,12 +8,12 @@ from typing import Any
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from samples import dimension, svg
+from samples import dimension, element, svg
 from wimple_core.built import Build
 from wimple_core.export.report import make_report
 from wimple_core.job import load_job
 from wimple_core.job.document import PricePlan
-from wimple_core.pipeline import build
+from wimple_core.pipeline import build_whole as build
 from wimple_core.pricing.price import adding_up, film_cost, margin_and_markup, price_of, to_cents
 
 TWO = svg('<rect width="60" height="40" fill="#1c3d7a"/><rect x="20" y="10" width="20" height="20" fill="#b98a2f"/>')
@@ -31,7 +31,7 @@ def priced(
     raw = {
         "blank": PANEL,
         "quantity": quantity,
-        "drawings": [{"file": "a.svg", "placement": {"width_mm": 60, "up_mm": 100}}],
+        "elements": [element("a.svg", {"width_mm": 60, "up_mm": 100})],
         "layers": {
             "marks": {"kind": "none"},
             "joint": "stacked",
@@ -96,9 +96,9 @@ def test_a_batch_takes_the_film_of_its_loads(cutter: str) -> None:
     b = priced(7, cutter=cutter, labour_minutes=8, rate_per_hour=12, blank_cost=0, overhead=0)
     assert b.sheets is not None and b.price is not None
     film: dict[str, float] = {}
-    for s in b.sheets.sheets:
-        film[s.layer.name] = film.get(s.layer.name, 0.0) + (s.width + 25.4) * (s.height + 25.4) * s.times
-    assert sum(s.sets * s.times for s in b.sheets.sheets) == 14
+    for s in b.sheets.loads:
+        film[s.name] = film.get(s.name, 0.0) + (s.width + 25.4) * (s.height + 25.4) * s.times
+    assert sum(s.sets * s.times for s in b.sheets.loads) == 14
     found = lines(b)
     assert float(found["Film, midnight"]) == pytest.approx(film["midnight"] / 1e6 * 4.43 / 7)
     assert float(found["Transfer tape"]) == pytest.approx(max(film.values()) / 1e6 * 3.16 / 7)
@@ -113,7 +113,7 @@ def test_margin_and_weed_frame_are_counted_once() -> None:
     """A frame 4 mm out stands in the 12.7 mm kept round the work; one 20 mm out takes film of its own."""
     for away, kept in ((0.0, 12.7), (4.0, 12.7), (12.7, 12.7), (20.0, 20.0)):
         b = priced(sheets={"weed_box": away > 0, "weed_box_away_mm": away})
-        largest = max(s.film_area for s in b.sheets.sheets)  # type: ignore[union-attr]
+        largest = max(s.film_area for s in b.sheets.loads)  # type: ignore[union-attr]
         assert largest == pytest.approx((60 + 2 * kept) * (40 + 2 * kept))
 
 

@@ -13,8 +13,8 @@ from samples import cup, dimension
 from scipy import stats
 from wimple_core.job import load_job
 from wimple_core.measure import measure
+from wimple_core.measure.kinds.cup import frustum_from
 from wimple_core.measure.readings import grubbs_limit, outlier_of, summarise
-from wimple_core.measure.turned import frustum_from
 
 # NIST/SEMATECH e-Handbook of Statistical Methods, 1.3.5.17.1: eight mass spectrometer readings, the last an outlier.
 SPECTROMETER = (199.31, 199.53, 200.19, 200.82, 201.92, 201.95, 202.18, 245.57)

@@ -16,7 +16,7 @@ from samples import EXAMPLES
 from wimple_core.job import load_job
 from wimple_core.measure import measure
 from wimple_core.measure.body import Cap, Profile
-from wimple_core.pipeline import build
+from wimple_core.pipeline import build_whole as build
 from wimple_core.surface import curved
 from wimple_core.surface.flatten import flatten
 from wimple_core.surface.patch import Patch, area_of, check_disc
@@ -266,7 +266,7 @@ def test_a_bottle_in_sections_is_divided_along_its_joints() -> None:
         s0, s1 = max(b.template.low, start) - start, min(b.template.high, start + f.slant) - start
         wall = math.pi * (f.radius_at(s0) + f.radius_at(s1)) * (s1 - s0)
         assert flat.area == pytest.approx(wall, rel=2e-5)
-    whole = built("two-section-bottle", drawings=[])
+    whole = built("two-section-bottle", elements=[])
     assert whole.fit.colours == ()
     lone = built("two-section-bottle", wrap__film_thickness_um=0)
     star = next(c for c in lone.fit.colours if c.colour == "#b98a2f")

@@ -7,14 +7,13 @@ from typing import Any
 
 import numpy as np
 import pytest
-from samples import cup, dimension
+from samples import cup, dimension, laid
 from wimple_core.job import load_job
 from wimple_core.job.document import Wrap
 from wimple_core.job.tables import FILMS
 from wimple_core.measure import measure
 from wimple_core.measure.body import Frustum
-from wimple_core.measure.measured import edge_drift, edge_miss, off_level
-from wimple_core.surface import unwrap
+from wimple_core.measure.taper import edge_drift, edge_miss, off_level
 from wimple_core.surface.frustum import develop, undevelop
 from wimple_core.surface.pieces import gore_map
 from wimple_core.surface.stack import lap_strain
@@ -66,7 +65,7 @@ def test_film_wraps_at_its_own_thickness(film: str, typed: float | None, wanted:
     step = side * math.sin(math.radians(lean))
     blank = load_job(cup(2 * math.pi * (40 + step), 2 * math.pi * 40, side, tape_thickness_mm=0)).blank
     wrap = Wrap() if typed is None else Wrap(film_thickness_um=typed)
-    t = unwrap(blank, wrap, measure(blank), FILMS[film])
+    t = laid(wrap, measure(blank), FILMS[film])
     assert 2 * math.pi * (t.surface.scale_at(0) - 40) == pytest.approx(
         math.pi * wanted * math.cos(math.radians(lean)), rel=1e-9
     )
@@ -88,7 +87,7 @@ def mug(rings: list[tuple[float, float]], film: str = "calendered-gloss", **wrap
         ],
     }
     job = load_job({"blank": blank, "wrap": {"film_thickness_um": 0, **wrap}})
-    return unwrap(job.blank, job.wrap, measure(job.blank), FILMS[film]), measure(job.blank).body
+    return laid(job.wrap, measure(job.blank), FILMS[film]), measure(job.blank).body
 
 
 BELLY = [(0.0, 36.0), (20.0, 41.0), (40.0, 42.0), (60.0, 39.0), (80.0, 31.0)]
@@ -136,7 +135,7 @@ def test_gores_keep_to_the_free_area() -> None:
     blank = {"kind": "revolution", "rings": rings, "handle": handle}
     job = load_job({"blank": blank, "wrap": {"relief": "gores", "extent": "free"}})
     measured = measure(job.blank)
-    t = unwrap(job.blank, job.wrap, measured, FILMS["calendered-gloss"])
+    t = laid(job.wrap, measured, FILMS["calendered-gloss"])
     spans = [p.region.bounds for p in t.surface.pieces]  # type: ignore[union-attr]
     assert min(b[0] for b in spans) == pytest.approx(measured.free.left) and max(b[2] for b in spans) == pytest.approx(
         measured.free.right
@@ -194,10 +193,10 @@ def test_the_strain_of_a_lap_is_said() -> None:
         ],
     }
     job = load_job({"blank": blank, "wrap": {"joint_overlap_mm": 2, "film_thickness_um": 0}})
-    t = unwrap(job.blank, job.wrap, measure(job.blank), FILMS["calendered-gloss"])
+    t = laid(job.wrap, measure(job.blank), FILMS["calendered-gloss"])
     said = next(v for v in t.verdicts if v.code == "unwrap.joint_lap")
     assert said.level == "look" and said.value == pytest.approx(-100 * wanted, rel=1e-6)
     assert said.figures["longer"][0] == pytest.approx(2 * math.pi * 2 * math.sin(math.pi / 4), rel=1e-6)
     safe = load_job({"blank": blank, "wrap": {"joint_overlap_mm": said.fix, "film_thickness_um": 0}})
-    again = unwrap(safe.blank, safe.wrap, measure(safe.blank), FILMS["calendered-gloss"])
+    again = laid(safe.wrap, measure(safe.blank), FILMS["calendered-gloss"])
     assert next(v for v in again.verdicts if v.code == "unwrap.joint_lap").level == "ok"

@@ -30,7 +30,7 @@ def stranger(db: None) -> Api:
 @pytest.fixture()
 def job(api: Api) -> Job:
     started = Job.start(Workshop.objects.get(name="Hill Decals"), load_job(example("perihelion-cup")))
-    Drawing.objects.create(job=started, name="moon-band.svg", data=drawing("moon-band.svg"))
+    Drawing.keep(started, "moon-band.svg", drawing("moon-band.svg"))
     return started
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import copy
 import io
 import json
 import zipfile
@@ -10,11 +11,14 @@ from typing import Any
 import pytest
 from django.conf import settings
 from django.core.management import call_command
-from samples import EXAMPLES, ROOT, svg
+from samples import EXAMPLES, ROOT, cup, element, svg
 from wimple_core.job import load_job
-from wimple_server.jobs import tasks
-from wimple_server.jobs.models import Drawing, Export, Flattening, Job, PhotoReading, Work
-from wimple_server.workshops.models import Workshop
+from wimple_core.slow import flat_patch
+from wimple_server.jobs.models import Drawing, Job
+from wimple_server.shelf.models import ShelfBlank
+from wimple_server.works import tasks
+from wimple_server.works.models import Work
+from wimple_server.workshops.models import KeptResult, Workshop
 
 
 def test_save_undo_redo(api, plain: Job) -> None:  # type: ignore[no-untyped-def]
@@ -59,20 +63,31 @@ def test_a_stale_save_gets_409_and_both_can_be_kept(api, job: Job) -> None:  # t
 
 @pytest.mark.parametrize("step", ["measure", "unwrap", "artwork", "layers", "sheets", "layup", "price"])
 def test_every_step_builds(api, job: Job, step: str) -> None:  # type: ignore[no-untyped-def]
-    scene = api("POST", f"/jobs/{job.pk}/build", {"document": job.document, "step": step}).json()
-    assert scene["fault"] is None and scene["levels"]["price"] == "ok" and len(scene["object"]) == 3
+    scene = api.scene(job.pk, job.document, step)
+    assert scene["stopped"] is None and scene["levels"]["price"] == "ok" and len(scene["worn"]) == 3
     assert scene["template"]["outline"] and all(v["sentence"] for v in scene["verdicts"])
 
 
+def test_only_what_changed_is_sent(api, job: Job) -> None:  # type: ignore[no-untyped-def]
+    """A drawing moved changes what is drawn of it, and neither the cup nor its template; asked again, nothing is."""
+    first = api.scene(job.pk, job.document, "artwork")
+    have = [p["digest"] for p in first["parts"].values()]
+    assert all(p["data"] is None for p in api.scene(job.pk, job.document, "artwork", have)["parts"].values())
+    moved = copy.deepcopy(job.document)
+    moved["elements"][0]["placements"][0]["centre_deg"] = 20
+    then = api.scene(job.pk, moved, "artwork", have)["parts"]
+    sent = {name for name, part in then.items() if part["data"] is not None}
+    assert {"paints", "placed", "worn"} <= sent and not sent & {"measure", "template", "solid", "skin", "rows"}
+    assert then["template"]["digest"] == first["parts"]["template"]["digest"]
+
+
 def test_build_stops_where_the_job_stops_and_shows_the_rest(api, job: Job) -> None:  # type: ignore[no-untyped-def]
-    job.document["drawings"][0]["file"] = "lost.svg"
-    scene = api("POST", f"/jobs/{job.pk}/build", {"document": job.document, "step": "layers"}).json()
-    assert (
-        scene["fault_step"] == "artwork"
-        and "lost.svg" in scene["fault"]["message"]
-        and scene["template"]
-        and scene["levels"]["artwork"] == "stop"
-    )
+    job.document["elements"][0]["source"]["file"] = "lost.svg"
+    scene = api.scene(job.pk, job.document, "layers")
+    stopped = scene["stopped"]
+    assert stopped["step"] == "artwork" and "lost.svg" in stopped["fault"]["message"]
+    assert stopped["fault"]["field"] == "elements.0.source.file"
+    assert scene["template"] and scene["levels"]["artwork"] == "stop"
 
 
 def test_bad_documents_answer_422_with_fields(api, plain: Job) -> None:  # type: ignore[no-untyped-def]
@@ -91,7 +106,7 @@ def test_bad_documents_answer_422_with_fields(api, plain: Job) -> None:  # type:
 def test_inches_are_read_in_an_inch_workshop(api, plain: Job) -> None:  # type: ignore[no-untyped-def]
     assert api("PATCH", "/workshop", {"length_style": "in_fraction"}).json()["length_style"] == "in_fraction"
     plain.document["blank"]["upper"]["readings"] = ["10 1/2"]
-    scene = api("POST", f"/jobs/{plain.pk}/build", {"document": plain.document}).json()
+    scene = api.scene(plain.pk, plain.document)
     assert scene["document"]["blank"]["upper"]["readings"] == [pytest.approx(266.7)]
     assert any(" in" in v["sentence"] for v in scene["verdicts"])
     assert api("PATCH", "/workshop", {"length_style": "cubits"}).status_code == 422
@@ -116,15 +131,16 @@ def test_drawings_are_cleaned_and_named_apart(api, plain: Job) -> None:  # type:
 
 
 def test_files_are_made_by_a_task(api, job: Job) -> None:  # type: ignore[no-untyped-def]
-    asked = api("POST", f"/jobs/{job.pk}/exports")
+    asked = api.work("files", job=job.pk)
     assert asked.status_code == 202, asked.content
-    made = api("GET", f"/exports/{asked.json()['id']}").json()
-    assert made["status"] == "done" and made["done"] == made["total"] == len(made["names"])
-    archive = zipfile.ZipFile(io.BytesIO(api("GET", f"/exports/{made['id']}/zip").content))
-    assert archive.testzip() is None and set(archive.namelist()) == set(made["names"])
-    one = api("GET", f"/exports/{made['id']}/files/layers/01-midnight.svg")
+    made = api("GET", f"/works/{asked.json()['id']}").json()
+    names = made["result"]["names"]
+    assert made["status"] == "done" and made["share"] == 1
+    archive = zipfile.ZipFile(io.BytesIO(api("GET", f"/works/{made['id']}/zip").content))
+    assert archive.testzip() is None and set(archive.namelist()) == set(names)
+    one = api("GET", f"/works/{made['id']}/files/layers/01-midnight.svg")
     assert one.content == archive.read("layers/01-midnight.svg") and "attachment" in one["Content-Disposition"]
-    assert api("GET", f"/exports/{made['id']}/files/../../secret").status_code == 404
+    assert api("GET", f"/works/{made['id']}/files/../../secret").status_code == 404
 
 
 def test_odd_names_and_titles_come_through(api, plain: Job) -> None:  # type: ignore[no-untyped-def]
@@ -134,80 +150,101 @@ def test_odd_names_and_titles_come_through(api, plain: Job) -> None:  # type: ig
         for n in ("...", "..svg", "月.svg")
     ]
     assert not any(n.startswith(".") for n in names) and names[2] == "月.svg"
-    document = {**plain.document, "title": "月の杯\nTwo", "drawings": [{"file": n} for n in names]}
+    document = {**plain.document, "title": "月の杯\nTwo", "elements": [element(n) for n in names]}
     assert api("PUT", f"/jobs/{plain.pk}", {"revision": 1, "document": document}).status_code == 200
-    made = api("POST", f"/jobs/{plain.pk}/exports").json()
-    assert made["status"] == "done" and "drawings/月.svg" in made["names"]
-    shown = api("GET", f"/exports/{made['id']}/zip")["Content-Disposition"]
+    made = api.work("files", job=plain.pk).json()
+    assert made["status"] == "done" and "drawings/月.svg" in made["result"]["names"]
+    shown = api("GET", f"/works/{made['id']}/zip")["Content-Disposition"]
     assert shown.isascii() and "\n" not in shown and ".zip" in shown
 
 
 def test_a_job_that_cannot_be_built_says_so(api, plain: Job) -> None:  # type: ignore[no-untyped-def]
-    plain.document["drawings"] = [{"file": "lost.svg"}]
+    plain.document["elements"] = [element("lost.svg")]
     saved = api("PUT", f"/jobs/{plain.pk}", {"revision": 1, "document": plain.document})
     assert saved.status_code == 200
-    made = api("POST", f"/jobs/{plain.pk}/exports").json()
+    made = api.work("files", job=plain.pk).json()
     assert made["status"] == "failed" and "lost.svg" in made["error"]["message"]
-    assert api("GET", f"/exports/{made['id']}/zip").status_code == 404
+    assert api("GET", f"/works/{made['id']}/zip").status_code == 404
 
 
-def long_work(kind: str, job: Job) -> tuple[Work, Any]:
-    """A work of each kind as it stands when the program is stopped, and its task."""
-    if kind == "export":
-        return Export.objects.create(job=job, revision=1, document=job.document, status="running"), tasks.make_files
-    if kind == "photo":
-        picture = (EXAMPLES / "drawings" / "bellied-mug.jpg").read_bytes()
-        return PhotoReading.objects.create(job=job, name="a.jpg", picture=picture, status="running"), tasks.read_photo
-    Drawing.objects.create(
-        job=job, name="cap.ply", kind="mesh", data=(EXAMPLES / "drawings" / "dome-40.ply").read_bytes()
+def long_work(kind: str, job: Job) -> Work:
+    """A work of each kind as it stands when the program is stopped."""
+    about: dict[str, Any] = {"document": job.document}
+    brought, key = None, ""
+    if kind == "picture":
+        about, brought = {"name": "a.jpg"}, (EXAMPLES / "drawings" / "bellied-mug.jpg").read_bytes()
+    elif kind == "patch":
+        data = (EXAMPLES / "drawings" / "dome-40.ply").read_bytes()
+        file = Drawing.keep(job, "cap.ply", data, "mesh")
+        document = load_job({"blank": {"kind": "mesh", "file": "cap.ply", "unit": "mm"}})
+        about = {"document": document.model_dump(mode="json")}
+        key = flat_patch(None, document.blank, file.digest, document.wrap.patch).wanted.key  # type: ignore[arg-type]
+    elif kind == "shelf":
+        brought = json.dumps(
+            {"format": "wimple.shelf", "version": 1, "blanks": [{"blank": cup()["blank"]}] * 3}
+        ).encode()
+    return Work.objects.create(
+        workshop=job.workshop,
+        job=None if kind in ("shelf", "tickets") else job,
+        kind=kind,
+        key=key,
+        about=about,
+        brought=brought,
+        status="running",
     )
-    document = load_job({"blank": {"kind": "mesh", "file": "cap.ply", "unit": "mm"}}).model_dump(mode="json")
-    return Flattening.objects.create(job=job, document=document, status="running"), tasks.flatten_mesh
 
 
-@pytest.mark.parametrize(("kind", "at"), [("export", "exports"), ("photo", "photos"), ("flattening", "flattenings")])
-def test_work_can_be_stopped_and_is_taken_up_after_a_restart(
-    api, job: Job, monkeypatch: pytest.MonkeyPatch, kind: str, at: str
-) -> None:  # type: ignore[no-untyped-def]
-    work, task = long_work(kind, job)
+KINDS = ["files", "picture", "patch", "shelf", "tickets"]
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_work_can_be_stopped_and_is_taken_up_after_a_restart(  # type: ignore[no-untyped-def]
+    api, job: Job, monkeypatch: pytest.MonkeyPatch, kind: str
+) -> None:
+    monkeypatch.setattr("wimple_core.pipeline.INLINE_TRIANGLES", 100)
+    for n in range(3):
+        Job.start(job.workshop, load_job({**cup(), "title": f"Another {n}"}))
+    work = long_work(kind, job)
     files, report, heard = job.drawings.count(), Work.say, [0]
 
     def stop_half_way(self: Work, **change: object) -> None:
         heard[0] += 1
         if heard[0] == 3:
-            assert api("DELETE", f"/{at}/{self.pk}").json()["status"] == "stopped"
+            assert api("DELETE", f"/works/{self.pk}").json()["status"] == "stopped"
         report(self, **change)
 
     monkeypatch.setattr(Work, "say", stop_half_way)
-    task.func(work.pk)
+    tasks.carry_out.func(work.pk)
     work.refresh_from_db()
-    assert work.status == "stopped" and job.drawings.count() == files and getattr(work, "zip", None) is None
-    assert getattr(work, "picture", None) is None, "what is over is let go of"
+    assert work.status == "stopped" and job.drawings.count() == files and work.made is None
+    assert work.brought is None, "what is over is let go of"
+    assert not KeptResult.objects.exists() and not ShelfBlank.objects.exists()
     monkeypatch.setattr(Work, "say", report)
     job.drawings.filter(name="cap.ply").delete()
-    again, _ = long_work(kind, job)
+    again = long_work(kind, job)
     assert tasks.take_up_again() == 1
     again.refresh_from_db()
-    assert again.status == "done"
+    assert again.status == "done", again.error
+    assert KeptResult.objects.count() == (kind in ("picture", "patch"))
 
 
-@pytest.mark.parametrize("kind", ["export", "photo", "flattening"])
+@pytest.mark.parametrize("kind", KINDS)
 def test_work_that_breaks_says_it_is_ours(job: Job, monkeypatch: pytest.MonkeyPatch, kind: str) -> None:
     """A fault of ours inside long work ends it, says so, and shows nothing of its inside."""
-    work, task = long_work(kind, job)
+    work = long_work(kind, job)
 
     def breaks(*args: object, **more: object) -> None:
         raise RuntimeError("secret")
 
-    for name in ("build", "find_outline", "flatten_patch"):
+    for name in ("build_whole", "upright_jpeg", "make_slow", "import_shelf", "write_ticket"):
         monkeypatch.setattr(tasks, name, breaks)
-    task.func(work.pk)
+    tasks.carry_out.func(work.pk)
     work.refresh_from_db()
     assert work.status == "failed" and work.error["code"] == "our_fault" and "secret" not in json.dumps(work.error)
 
 
 def test_another_workshops_things_are_not_there(api, stranger, job: Job) -> None:  # type: ignore[no-untyped-def]
-    export = api("POST", f"/jobs/{job.pk}/exports").json()["id"]
+    work = api.work("files", job=job.pk).json()["id"]
     calls = [
         ("GET", f"/jobs/{job.pk}", None),
         ("PUT", f"/jobs/{job.pk}", {"revision": 1, "document": job.document}),
@@ -216,16 +253,21 @@ def test_another_workshops_things_are_not_there(api, stranger, job: Job) -> None
         ("POST", f"/jobs/{job.pk}/undo", {"revision": 1}),
         ("POST", f"/jobs/{job.pk}/redo", {"revision": 1}),
         ("POST", f"/jobs/{job.pk}/build", {"document": job.document}),
-        ("POST", f"/jobs/{job.pk}/exports", None),
-        ("GET", f"/exports/{export}", None),
-        ("DELETE", f"/exports/{export}", None),
-        ("GET", f"/exports/{export}/zip", None),
-        ("GET", f"/exports/{export}/files/report.json", None),
+        ("POST", "/works", {"kind": "files", "job": job.pk}),
+        ("POST", "/works", {"kind": "photo", "job": job.pk, "document": job.document}),
+        ("GET", f"/works/{work}", None),
+        ("DELETE", f"/works/{work}", None),
+        ("GET", f"/works/{work}/zip", None),
+        ("GET", f"/works/{work}/files/report.json", None),
     ]
     for method, path, body in calls:
         theirs, nobodys = (
             stranger(method, path, body),
-            stranger(method, path.replace(str(job.pk), "999", 1).replace(f"exports/{export}", "exports/999"), body),
+            stranger(
+                method,
+                path.replace(f"jobs/{job.pk}", "jobs/999").replace(f"works/{work}", "works/999"),
+                {**body, "job": 999} if body and "job" in body else body,
+            ),
         )
         assert theirs.status_code == nobodys.status_code == 404 and theirs.content == nobodys.content, path
     assert stranger.upload(f"/jobs/{job.pk}/drawings", "a.svg", svg("<rect width='5' height='5'/>")).status_code == 404
@@ -236,12 +278,13 @@ def test_bench_new_and_delete(api) -> None:  # type: ignore[no-untyped-def]
     for kind in ("cup", "panel"):
         made = api("POST", "/jobs", {"title": f"A {kind}", "kind": kind})
         assert made.status_code == 201
-        assert (
-            api("POST", f"/jobs/{made.json()['id']}/build", {"document": made.json()["document"]}).json()["fault"]
-            is None
-        )
+        assert api.scene(made.json()["id"], made.json()["document"])["stopped"] is None
+    assert api("POST", "/jobs", {"kind": "teapot"}).status_code == 422
+    waiting = api("GET", "/jobs").json()
+    assert {t["title"] for t in waiting} == {"A cup", "A panel"} and all(t["worst"] is None for t in waiting)
+    assert api.work("tickets").json()["status"] == "done"
     tickets = api("GET", "/jobs").json()
-    assert {t["title"] for t in tickets} == {"A cup", "A panel"} and all(t["outline"] for t in tickets)
+    assert {t["title"] for t in tickets} == {"A cup", "A panel"} and all(t["outline"] and t["worst"] for t in tickets)
     assert api("DELETE", f"/jobs/{tickets[0]['id']}").status_code == 204
     assert len(api("GET", "/jobs").json()) == 1
 

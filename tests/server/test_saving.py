@@ -3,16 +3,15 @@
 from __future__ import annotations
 
 import copy
-import json
 import threading
 
 import pytest
 from django.db import connections
-from samples import cup, svg
+from samples import cup, element, svg
 from wimple_core.job import load_job
 from wimple_server.errors import Conflict
 from wimple_server.jobs import models
-from wimple_server.jobs.building import summary_for
+from wimple_server.jobs.building import write_ticket
 from wimple_server.jobs.models import Drawing, Job
 from wimple_server.workshops.models import Workshop
 
@@ -59,29 +58,30 @@ def test_history_is_long_but_has_an_end(plain: Job, monkeypatch: pytest.MonkeyPa
 def test_undo_finds_its_drawing_again(api, plain: Job) -> None:  # type: ignore[no-untyped-def]
     file = api.upload(f"/jobs/{plain.pk}/drawings", "a.svg", svg('<rect width="40" height="20"/>')).json()["file"]
     at = api("GET", f"/jobs/{plain.pk}").json()
-    at["document"]["drawings"] = [{"file": file, "placement": {"width_mm": 40, "up_mm": 45}}]
+    at["document"]["elements"] = [element(file, {"width_mm": 40, "up_mm": 45})]
     at = api("PUT", f"/jobs/{plain.pk}", {"revision": at["revision"], "document": at["document"]}).json()
     bare = copy.deepcopy(at["document"])
-    bare["drawings"] = []
+    bare["elements"] = []
     at = api("PUT", f"/jobs/{plain.pk}", {"revision": at["revision"], "document": bare}).json()
     back = api("POST", f"/jobs/{plain.pk}/undo", {"revision": at["revision"]}).json()
-    scene = api("POST", f"/jobs/{plain.pk}/build", {"document": back["document"], "step": "layers"}).json()
-    assert scene["fault"] is None and len(scene["layers"]["layers"]) == 1
+    scene = api.scene(plain.pk, back["document"], "layers")
+    assert scene["stopped"] is None and len(scene["layers"]["layers"]) == 1
 
 
-def test_tickets_are_made_once_a_revision(job: Job, monkeypatch: pytest.MonkeyPatch) -> None:
-    first = summary_for(Job.objects.select_related("workshop").get(pk=job.pk))
-    assert first["worst"] == "look" and first["paints"]
-    monkeypatch.setattr("wimple_server.jobs.building.build_as_far_as_it_goes", lambda *a: pytest.fail("built again"))
-    again = summary_for(Job.objects.select_related("workshop").get(pk=job.pk))
-    assert json.loads(json.dumps(again)) == json.loads(json.dumps(first))
+def test_tickets_are_written_once_a_revision(api, job: Job, monkeypatch: pytest.MonkeyPatch) -> None:  # type: ignore[no-untyped-def]
+    api.work("tickets")
+    (first,) = api("GET", "/jobs").json()
+    assert first["worst"] == "look" and first["paints"] and first["sentence"]
+    monkeypatch.setattr("wimple_server.works.tasks.write_ticket", lambda *a: pytest.fail("written again"))
+    assert api.work("tickets").json()["status"] == "done" and api("GET", "/jobs").json() == [first]
 
 
 def test_a_ticket_of_a_job_that_cannot_be_measured(plain: Job) -> None:
     raw = cup(600.0, 100.0, 20.0)
     plain.save_document(1, load_job(raw))
-    ticket = summary_for(Job.objects.select_related("workshop").get(pk=plain.pk))
-    assert ticket["worst"] == "stop" and "no wall can join" in str(ticket["sentence"])
+    write_ticket(Job.objects.select_related("workshop").get(pk=plain.pk))
+    plain.refresh_from_db()
+    assert plain.ticket["worst"] == "stop" and "no wall can join" in str(plain.ticket["sentence"])
 
 
 def test_a_request_of_many_megabytes_is_refused_in_shape(api, plain: Job) -> None:  # type: ignore[no-untyped-def]
@@ -100,11 +100,11 @@ def test_a_request_of_many_megabytes_is_refused_in_shape(api, plain: Job) -> Non
 def test_scene_keeps_drawings_of_one_place_apart(api, plain: Job) -> None:  # type: ignore[no-untyped-def]
     """Two drawings over one another: the later lies on top, and the lower layer shows round it."""
     for name, colour in (("low.svg", "#1c3d7a"), ("high.svg", "#f2d22e")):
-        Drawing.objects.create(job=plain, name=name, data=svg(f'<rect width="40" height="20" fill="{colour}"/>'))
-    plain.document["drawings"] = [
-        {"file": "low.svg", "placement": {"width_mm": 60, "up_mm": 45}},
-        {"file": "high.svg", "placement": {"width_mm": 20, "up_mm": 45}},
+        Drawing.keep(plain, name, svg(f'<rect width="40" height="20" fill="{colour}"/>'))
+    plain.document["elements"] = [
+        element("low.svg", {"width_mm": 60, "up_mm": 45}),
+        element("high.svg", {"width_mm": 20, "up_mm": 45}),
     ]
-    scene = api("POST", f"/jobs/{plain.pk}/build", {"document": plain.document, "step": "layers"}).json()
+    scene = api.scene(plain.pk, plain.document, "layers")
     assert [la["colour"] for la in scene["layers"]["layers"]] == ["#1c3d7a", "#f2d22e"]
-    assert len(scene["object"][0]["rings"]) == 2 and len(scene["object"][1]["rings"]) == 1
+    assert len(scene["worn"][0]["rings"]) == 2 and len(scene["worn"][1]["rings"]) == 1

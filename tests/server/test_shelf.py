@@ -9,11 +9,12 @@ from typing import Any
 import pytest
 from django.core.management import call_command
 from PIL import Image
-from samples import EXAMPLES, cup, dimension
+from samples import EXAMPLES, cup, dimension, example
 from server_api import Api
 from wimple_core.job import load_job
 from wimple_server.jobs.models import Drawing, Job
 from wimple_server.shelf.models import ShelfBlank
+from wimple_server.works.models import Work
 from wimple_server.workshops.models import Workshop
 
 
@@ -82,7 +83,7 @@ def test_carried_to_another_workshop(api: Api, stranger: Api, db: None) -> None:
     hill = Workshop.objects.get(name="Hill Decals")
     ShelfBlank.objects.filter(workshop=demo).update(workshop=hill)
     out = api("GET", "/shelf/export").content
-    assert stranger.upload("/shelf/import", "shelf.json", out).json() == {"taken": hill.shelf.count()}
+    assert stranger.upload("/shelf/import", "shelf.json", out).json()["result"]["taken"] == hill.shelf.count()
     valley = Workshop.objects.get(name="Valley Decals")
     for a, b in zip(hill.shelf.order_by("name", "pk"), valley.shelf.order_by("name", "pk"), strict=True):
         assert (a.name, a.blank, a.tags, a.card["size"]) == (b.name, b.blank, b.tags, b.card["size"])
@@ -122,8 +123,8 @@ def test_carried_to_another_workshop(api: Api, stranger: Api, db: None) -> None:
     ],
 )
 def test_nothing_is_taken_from_a_bad_file(api: Api, body: bytes, says: str) -> None:
-    bad = api.upload("/shelf/import", "shelf.json", body)
-    assert bad.status_code == 422 and says in bad.json()["message"] and bad.json()["hint"]
+    bad = api.upload("/shelf/import", "shelf.json", body).json()
+    assert bad["status"] == "failed" and says in bad["error"]["message"] and bad["error"]["hint"]
     assert api("GET", "/shelf").json()["total"] == 0
 
 
@@ -155,8 +156,8 @@ def test_files_of_a_blank_travel_with_it(api: Api, plain: Job) -> None:
     added = api.upload(f"/jobs/{plain.pk}/mesh", "cap.ply", (EXAMPLES / "drawings" / "dome-40.ply").read_bytes()).json()
     raw = {"blank": {"kind": "mesh", "file": added["file"], "unit": "mm"}}
     assert api("PUT", f"/jobs/{plain.pk}", {"revision": 1, "document": raw}).status_code == 200
-    scene = api("POST", f"/jobs/{plain.pk}/build", {"document": raw, "step": "measure"}).json()
-    assert scene["measure"]["width"] == pytest.approx(128.56, abs=0.01) and scene["measure"]["solid"]["triangles"]
+    scene = api.scene(plain.pk, raw)
+    assert scene["measure"]["size"][0] == pytest.approx(128.56, abs=0.01) and scene["solid"]["triangles"]
     kept = api("POST", "/shelf", {"job": plain.pk}).json()
     started = api("POST", f"/shelf/{kept['id']}/jobs", {}).json()["job"]
     twin = api("POST", f"/jobs/{started}/copy", {"document": raw}).json()["id"]
@@ -183,17 +184,13 @@ def test_files_that_are_none_are_refused(
 
 
 def test_a_photograph_is_read_by_a_task(api: Api, stranger: Api, plain: Job) -> None:
-    from wimple_server.jobs.models import PhotoReading
-    from wimple_server.jobs.tasks import read_photo
-
     picture = (EXAMPLES / "drawings" / "bellied-mug.jpg").read_bytes()
     asked = api.upload(f"/jobs/{plain.pk}/photo", "side.jpg", picture).json()
-    if asked["status"] != "done":
-        read_photo.call(asked["id"])
-    found = api("GET", f"/photos/{asked['id']}").json()
-    assert found["status"] == "done" and found["marks"]["width"] == 1600 and PhotoReading.objects.get().picture is None
+    work = api("GET", f"/works/{asked['id']}").json()
+    found = work["result"]["photo"]
+    assert work["status"] == "done" and found["marks"]["width"] == 1600 and Work.objects.get().brought is None
     assert api("GET", f"/jobs/{plain.pk}/pictures/{found['name']}").content[:2] == b"\xff\xd8"
-    assert stranger("GET", f"/photos/{asked['id']}").status_code == 404
+    assert stranger("GET", f"/works/{asked['id']}").status_code == 404
     assert stranger("GET", f"/jobs/{plain.pk}/pictures/{found['name']}").status_code == 404
     photo = {
         "file": found["name"],
@@ -205,43 +202,45 @@ def test_a_photograph_is_read_by_a_task(api: Api, stranger: Api, plain: Job) -> 
         {"height": dimension("upright", h), "girth": dimension("diameter", d)} for h, d in ((1, 62), (50, 84), (91, 73))
     ]
     document = {"blank": {"kind": "revolution", "rings": rings, "photo": photo}}
-    scene = api("POST", f"/jobs/{plain.pk}/build", {"document": document, "step": "measure"}).json()
+    scene = api.scene(plain.pk, document)
     assert len(scene["measure"]["photo"]["checks"]) == 3 and scene["measure"]["photo"]["outline"]
-    stopped = PhotoReading.objects.create(job=plain, name="b.jpg", picture=picture)
-    assert api("DELETE", f"/photos/{stopped.pk}").json()["status"] == "stopped"
-    read_photo.call(stopped.pk)
-    assert plain.drawings.filter(kind="photo").count() == 1
-    failed = PhotoReading.objects.create(job=plain, name="c.jpg", picture=b"no picture")
-    read_photo.call(failed.pk)
-    failed.refresh_from_db()
-    assert failed.status == "failed" and failed.error["hint"] and failed.picture is None
+    failed = api.upload(f"/jobs/{plain.pk}/photo", "c.jpg", b"no picture").json()
+    assert failed["status"] == "failed" and failed["error"]["hint"] and plain.drawings.filter(kind="photo").count() == 1
+
+
+def test_an_outline_that_was_not_kept_is_waited_for(api: Api, plain: Job) -> None:
+    """A job brought in with its photograph: it is measured at once, says what it waits for, and has it when that is
+    made."""
+    Drawing.keep(plain, "bellied-mug.jpg", (EXAMPLES / "drawings" / "bellied-mug.jpg").read_bytes(), "photo")
+    document = {"blank": example("bellied-mug")["blank"]}
+    scene = api.scene(plain.pk, document)
+    assert scene["measure"]["photo"] is None and scene["measure"]["figures"]
+    (wanted,) = scene["waiting"]
+    assert api.work("photo", job=plain.pk, key=wanted["key"], document=document).json()["status"] == "done"
+    then = api.scene(plain.pk, document)
+    assert then["measure"]["photo"]["checks"] and not then["waiting"]
+    wrong = api.work("photo", job=plain.pk, key="another", document=document).json()
+    assert wrong["status"] == "failed" and wrong["error"]["hint"]
 
 
 def test_a_large_patch_is_flattened_by_a_task(api: Api, stranger: Api, plain: Job) -> None:
     """The scene says it waits; the task flattens it once; the scene then has it, and so have the files."""
     from rendering import cap_mesh
-    from wimple_server.jobs.models import Flattening
-    from wimple_server.jobs.tasks import flatten_mesh
 
     added = api.upload(f"/jobs/{plain.pk}/mesh", "cap.ply", cap_mesh(100, 40, 48, 80).export(file_type="ply")).json()
     document = {"blank": {"kind": "mesh", "file": added["file"], "unit": "mm"}}
     assert api("PUT", f"/jobs/{plain.pk}", {"revision": 1, "document": document}).status_code == 200
-    ask = lambda: api("POST", f"/jobs/{plain.pk}/build", {"document": document, "step": "unwrap"}).json()  # noqa: E731
-    assert ask()["template"] is None and ask()["fault"]["code"] == "not_flattened"
-    work = api("POST", f"/jobs/{plain.pk}/flattenings", {"document": document}).json()
-    if work["status"] != "done":
-        flatten_mesh.call(work["id"])
-    assert api("GET", f"/flattenings/{work['id']}").json()["status"] == "done"
-    assert stranger("GET", f"/flattenings/{work['id']}").status_code == 404
-    scene = ask()
-    assert scene["fault"] is None and 1.0861 <= scene["template"]["strain"]["ratio"] <= 1.0861 * 1.011
-    assert scene["measure"]["skin"]["strain"] and scene["template"]["strain"]["areas"]
-    stopped = Flattening.objects.create(job=plain, document=plain.document, status="stopped")
-    flatten_mesh.call(stopped.pk)
-    stopped.refresh_from_db()
-    assert stopped.status == "stopped"
-    ball = {"blank": {"kind": "cup", **cup()["blank"]}}
-    assert api("POST", f"/jobs/{plain.pk}/flattenings", {"document": ball}).status_code == 422
+    scene = api.scene(plain.pk, document, "unwrap")
+    assert "template" not in scene and scene["stopped"]["fault"]["code"] == "not_made"
+    (wanted,) = scene["waiting"]
+    assert wanted["kind"] == "patch"
+    work = api.work("patch", job=plain.pk, key=wanted["key"], document=document).json()
+    assert api("GET", f"/works/{work['id']}").json()["status"] == "done"
+    assert stranger("GET", f"/works/{work['id']}").status_code == 404
+    scene = api.scene(plain.pk, document, "unwrap")
+    assert scene["stopped"] is None and 1.0861 <= scene["template"]["strain"]["ratio"] <= 1.0861 * 1.011
+    assert scene["skin"]["strain"] and scene["strain"]
+    assert api.work("patch", job=plain.pk, key="x", document={"blank": cup()["blank"]}).json()["status"] == "failed"
 
 
 def test_what_is_no_disc_is_shown_on_the_object(api: Api, plain: Job) -> None:
@@ -252,7 +251,7 @@ def test_what_is_no_disc_is_shown_on_the_object(api: Api, plain: Job) -> None:
     holed.update_faces(np.arange(len(holed.faces)) != 200)
     added = api.upload(f"/jobs/{plain.pk}/mesh", "cap.ply", holed.export(file_type="ply")).json()
     document = {"blank": {"kind": "mesh", "file": added["file"], "unit": "mm"}}
-    fault = api("POST", f"/jobs/{plain.pk}/build", {"document": document, "step": "unwrap"}).json()["fault"]
+    fault = api.scene(plain.pk, document, "unwrap")["stopped"]["fault"]
     assert (
         "hole" in fault["message"]
         and fault["hint"]

@@ -113,7 +113,7 @@ def test_a_newcomers_cup_from_tape_measure_to_cut_files(inside: Page, tmp_path: 
     drawing = page.locator('[data-drawing="0"]')
     expect(drawing).to_be_visible()
     expect(page.get_by_role("contentinfo")).to_contain_text("text is not taken")
-    up, centre = field(page, "drawings.0.placement.up_mm"), field(page, "drawings.0.placement.centre_deg")
+    up, centre = field(page, "elements.0.placements.0.up_mm"), field(page, "elements.0.placements.0.centre_deg")
     was = (up.input_value(), float(centre.input_value()))
     box = drawing.bounding_box()
     assert box
@@ -141,7 +141,7 @@ def test_a_newcomers_cup_from_tape_measure_to_cut_files(inside: Page, tmp_path: 
     page.get_by_role("button", name="On the face").click()
     page.get_by_role("button", name="Half way up").click()
     expect(centre).to_have_value("0")
-    width = field(page, "drawings.0.placement.width_mm")
+    width = field(page, "elements.0.placements.0.width_mm")
     grip = page.locator('[data-grip="size"]').nth(2)
     at = grip.bounding_box()
     assert at
@@ -188,7 +188,7 @@ def test_a_newcomers_cup_from_tape_measure_to_cut_files(inside: Page, tmp_path: 
         assert wanted in names
     report = json.loads(archive.read("report.json"))
     assert report["body"]["k"] == pytest.approx(0.0716197, abs=1e-7)
-    assert report["drawings"][0]["width_mm"] == pytest.approx(69.85) and report["drawings"][0]["way"] == "level"
+    assert report["elements"][0]["width_mm"] == pytest.approx(69.85) and report["elements"][0]["way"] == "level"
     assert [(la["colour"], la["film"]) for la in report["layers"]] == [
         ("#2f8a4a", "calendered-gloss"),
         ("#f2d22e", "glitter"),

@@ -40,7 +40,7 @@ def test_a_drawing_brought_before_anything_is_drawn_is_there(inside: Page, bar: 
     expect(inside.get_by_role("status")).to_have_text("saved")
     inside.reload()
     expect(inside.locator('[data-drawing="0"]')).to_be_visible()
-    width = float(field(inside, "drawings.0.placement.width_mm").input_value())
+    width = float(field(inside, "elements.0.placements.0.width_mm").input_value())
     assert 30 < width <= 80.1
 
 
@@ -71,7 +71,7 @@ def test_drawings_move_sideways_on_every_round_body(inside: Page, blank: str, ba
     inside.get_by_label("Drawing to add").set_input_files(bar)
     piece = inside.locator('[data-drawing="0"]')
     expect(piece).to_be_visible()
-    centre = field(inside, "drawings.0.placement.centre_deg")
+    centre = field(inside, "elements.0.placements.0.centre_deg")
     was = float(centre.input_value())
     box = piece.bounding_box()
     assert box

@@ -57,8 +57,8 @@ def test_neither_mirrored_nor_upside_down(placed: Page) -> None:
 
 def test_positive_angles_go_right_and_the_object_turns(placed: Page) -> None:
     before = middles(placed)
-    field(placed, "drawings.0.placement.centre_deg").fill("25")
-    field(placed, "drawings.0.placement.centre_deg").press("Enter")
+    field(placed, "elements.0.placements.0.centre_deg").fill("25")
+    field(placed, "elements.0.placements.0.centre_deg").press("Enter")
     expect(placed.get_by_role("status")).to_have_text("saved")
     right = middles(placed)
     assert right["red"][0] > before["red"][0] + 5
@@ -69,14 +69,14 @@ def test_positive_angles_go_right_and_the_object_turns(placed: Page) -> None:
     assert turned["red"][0] < right["red"][0] - 5
     placed.get_by_role("button", name="at arm’s length").click()
     assert abs(middles(placed)["red"][0] - right["red"][0]) < 2
-    field(placed, "drawings.0.placement.centre_deg").fill("180")
-    field(placed, "drawings.0.placement.centre_deg").press("Enter")
+    field(placed, "elements.0.placements.0.centre_deg").fill("180")
+    field(placed, "elements.0.placements.0.centre_deg").press("Enter")
     expect(placed.get_by_role("status")).to_have_text("saved")
     assert middles(placed) == {}
 
 
 def test_grips_size_and_turn(placed: Page) -> None:
-    turn = field(placed, "drawings.0.placement.turn_deg")
+    turn = field(placed, "elements.0.placements.0.turn_deg")
     knob = placed.locator('[data-grip="turn"]')
     at, art = knob.bounding_box(), placed.locator('[data-drawing="0"]').bounding_box()
     assert at and art
@@ -94,14 +94,14 @@ def test_grips_size_and_turn(placed: Page) -> None:
     was = float(turn.input_value())
     placed.keyboard.press("Alt+ArrowRight")
     expect(turn).to_have_value(str(round(was - 1, 3)).removesuffix(".0"))
-    width = field(placed, "drawings.0.placement.width_mm")
+    width = field(placed, "elements.0.placements.0.width_mm")
     before = float(width.input_value())
     placed.keyboard.press("+")
     expect(width).to_have_value(str(round(before + 0.5, 3)).removesuffix(".0"))
 
 
 def test_a_remedy_is_one_click(placed: Page) -> None:
-    up = field(placed, "drawings.0.placement.up_mm")
+    up = field(placed, "elements.0.placements.0.up_mm")
     up.fill("4")
     up.press("Enter")
     line = placed.get_by_role("contentinfo")

@@ -43,7 +43,7 @@ def test_a_bottle_wears_its_name_over_the_joint(inside: Page) -> None:
     inside.goto(inside.url.replace("unwrap", "artwork"))
     drawing = inside.locator('[data-drawing="0"]')
     expect(drawing).to_be_visible()
-    up = field(inside, "drawings.0.placement.up_mm")
+    up = field(inside, "elements.0.placements.0.up_mm")
     inside.get_by_role("group", name=re.compile("^Artwork on the template")).focus()
     inside.keyboard.press("Shift+ArrowDown")
     expect(up).to_have_value("155")

@@ -139,6 +139,8 @@ def lay_over(stack: list[tuple[ColourRegion, ...]], tolerance: float = 0.01) -> 
         called += theirs
         of += [i] * len(some)
     origin = np.full(len(found.faces), -1)
+    if not len(found.faces):
+        return ()
     face, part = shapely.STRtree(np.concatenate(parts)).query(found.inside, predicate="within")
     mine = (np.array(of)[part] == top[face]) & (number[np.maximum(top[face], 0)] == label[face])
     origin[face[mine]] = part[mine]

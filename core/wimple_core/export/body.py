@@ -56,7 +56,6 @@ def _plate(panel: Panel) -> trimesh.Trimesh:
 def solid_mesh(body: Body, measured: Measured) -> trimesh.Trimesh:
     """The triangles of a body, closed where it is, by what it is."""
     solid = solid_of(measured)
-    assert solid is not None
     if solid.line is not None:
         return _turned(solid.line)
     return trimesh.Trimesh(solid.positions, solid.triangles, process=False)
@@ -82,7 +81,6 @@ def _(body: Panel, measured: Measured) -> trimesh.Trimesh:
 @solid_mesh.register
 def _(body: BentPanel, measured: Measured) -> trimesh.Trimesh:
     solid = solid_of(measured)
-    assert solid is not None
     return trimesh.Trimesh(solid.positions, solid.triangles, process=False)
 
 

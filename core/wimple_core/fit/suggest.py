@@ -51,6 +51,17 @@ def rooms_on(free: FreeArea, closed: bool) -> list[Room]:
     ]
 
 
+def spots_on(free: FreeArea, closed: bool, was: Placement) -> list[tuple[str, Placement]]:
+    """Places a maker asks for by name, each in words with the placement it makes of the one there was."""
+    middle = {"up_mm": round((free.low + free.high) / 2, 2)}
+    named: list[tuple[str, dict[str, float]]] = (
+        [("On the face", {"centre_deg": 0.0}), ("At the back", {"centre_deg": 180.0})]
+        if closed
+        else [("Middle", {"across_mm": 0.0})]
+    )
+    return [(words, was.model_copy(update=change)) for words, change in (*named, ("Half way up", middle))]
+
+
 def first_placement(free: FreeArea, closed: bool, width: float, height: float) -> Placement:
     """A drawing of that natural size (mm), no larger than it is and no larger than the first free face takes."""
     rooms = rooms_on(free, closed)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
+import itertools
 from collections.abc import Mapping
 from decimal import Decimal
 from typing import Annotated, Any, Literal
@@ -100,8 +101,8 @@ Edit = LeaveOut
 class Element(Model):
     """Something laid on the blank: what it is made from, what is done to its pieces, and where it lies."""
 
-    id: Annotated[str, Field(pattern=r"^[a-z0-9-]{1,24}$")]
-    """Its own for good; pieces on the cut files are called after it."""
+    id: Annotated[str, Field(pattern=r"^[a-z0-9-]{1,24}$")] = ""
+    """Its own for good; pieces on the cut files are called after it. Left out, it is given."""
     source: Source
     edits: Annotated[tuple[Edit, ...], Field(max_length=2000)] = ()
     placements: Annotated[tuple[Placement, ...], Field(min_length=1, max_length=40)] = (Placement(),)
@@ -197,6 +198,18 @@ class Job(Model):
     sheets: SheetPlan = SheetPlan()
     layup: LayupPlan = LayupPlan()
     price: PricePlan = PricePlan()
+
+    @model_validator(mode="before")
+    @classmethod
+    def _named(cls, raw: Any) -> Any:
+        """Elements without an id get the first that is free."""
+        elements = raw.get("elements") if isinstance(raw, dict) else None
+        if not isinstance(elements, (list, tuple)):
+            return raw
+        taken = {e.get("id") for e in elements if isinstance(e, dict)}
+        free = (i for i in (f"e{n}" for n in itertools.count(1)) if i not in taken)
+        named = [{"id": next(free), **e} if isinstance(e, dict) and "id" not in e else e for e in elements]
+        return {**raw, "elements": named}
 
     @model_validator(mode="after")
     def _told_apart(self) -> Job:

@@ -14,14 +14,14 @@ from ..overlay import mended
 from .body import Array, RoundBody
 from .zones import FreeArea
 
-StrokeKind = Literal["body", "fine", "centre", "free", "zone", "section", "found", "level"]
+StrokeKind = Literal["body", "edge", "fine", "centre", "free", "zone", "section", "found", "level"]
 Place = tuple[float, float]
 
 
 @dataclass(frozen=True, eq=False)
 class Stroke:
-    """Lines or areas of one kind: `body` heavy, `fine` thin, `centre` dash-dot, `free` dashed over a wash, `zone`
-    hatched,
+    """Lines or areas of one kind: `body` heavy, `edge` what stands beside it, `fine` thin, `centre` dash-dot, `free`
+    dashed over a wash, `zone` hatched,
     `section` a side line drawn apart, `found` what a photograph gave, `level` where water would stand."""
 
     kind: StrokeKind

@@ -50,6 +50,16 @@ class PhotoFound:
     outline: Outline
 
 
+@dataclass(frozen=True)
+class TrialFound:
+    """The ways round before and after one trial fit, mm."""
+
+    top_before: float
+    top_after: float
+    bottom_before: float
+    bottom_after: float
+
+
 @dataclass(frozen=True, eq=False)
 class Measured:
     """A blank's body, its readings by path, its free area, what its spread does, and the verdicts on them."""

@@ -114,6 +114,12 @@ def load_mesh(data: bytes, name: str) -> trimesh.Trimesh:
     return mesh
 
 
+def likely_unit(extents: Array) -> str:
+    """In which unit a mesh of that size (3,) probably is, in its own numbers: nobody wraps a body of half a millimetre
+    or of five metres (common practice, no source)."""
+    return "m" if float(extents.max()) < 1.5 else "mm"
+
+
 def thinned(vertices: Array, triangles: np.ndarray, most: int) -> tuple[Array, np.ndarray]:
     """About `most` triangles at most: corners in one cell of a grid become one, with whatever stands in further
     columns. For showing,

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import math
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 
 from ..figures import LengthStyle, format_quantity
 from ..measure import Measured, kind_of
+from ..measure.kinds.offers import FLAT_ZONES, ROUND_ZONES, offers_for
 from ..measure.measured import PhotoFound
 from ..measure.slips import spoken
 from ..measure.zones import READABLE_HALF_ANGLE, FreeArea
@@ -96,6 +97,15 @@ class PhotoView(View):
     height: int
 
 
+class TrialView(View):
+    """The ways round before and after one trial fit, mm."""
+
+    top_before: float
+    top_after: float
+    bottom_before: float
+    bottom_after: float
+
+
 class MeasuredView(View):
     """What was measured. `size` is what it is wide and high, mm; `closed` tells that it goes all round; `wraps` which
     fields of the wrap have a meaning on it, `reliefs` and `edges` what film may be relieved by."""
@@ -111,6 +121,10 @@ class MeasuredView(View):
     photo: PhotoView | None
     volume: float | None
     readable_half_angle: float
+    trials: list[TrialView]
+    zone_kinds: dict[str, str]
+    offers: dict[str, Any]
+    """Parts of the document offered on it, by the place in the blank they go to."""
     wraps: list[str]
     reliefs: list[Literal["none", "slits", "gores"]]
     edges: list[str]
@@ -191,6 +205,17 @@ def measured_view(m: Measured, free: FreeArea, style: LengthStyle) -> MeasuredVi
         photo=_photo_view(m.photo) if m.photo else None,
         volume=m.volume_ml,
         readable_half_angle=READABLE_HALF_ANGLE,
+        trials=[
+            TrialView(
+                top_before=t.top_before,
+                top_after=t.top_after,
+                bottom_before=t.bottom_before,
+                bottom_after=t.bottom_after,
+            )
+            for t in kind.trials(m.blank)
+        ],
+        zone_kinds=ROUND_ZONES if m.body.closed else FLAT_ZONES,
+        offers=offers_for(kind, m),
         wraps=list(kind.wraps),
         reliefs=list(kind.reliefs),
         edges=list(kind.edges),

@@ -10,7 +10,7 @@ import shapely
 
 from ..figures import LengthStyle, format_quantity
 from ..fit import Fit, PlacedDrawing
-from ..fit.suggest import Room, placement_in, rooms_on
+from ..fit.suggest import Room, placement_in, rooms_on, spots_on
 from ..fit.ways import WayFigures
 from ..job.document import Element, Placement
 from ..surface import Template
@@ -37,6 +37,8 @@ class MoveView(View):
     field: str
     along: tuple[float, float]
     unit: Literal["deg", "mm"]
+    on_surface: float
+    """One unit of it in the surface's own coordinates."""
     least: float | None
     most: float | None
     turns: bool
@@ -44,7 +46,7 @@ class MoveView(View):
 
 
 class RoomView(View):
-    """A place offered for a drawing, as large as is free there: in words, and the placement it would have."""
+    """A place offered for a drawing: in words, and the placement it would have."""
 
     words: str
     placement: Placement
@@ -71,6 +73,7 @@ class PlacedView(View):
     pieces: int
     tapered: bool
     rooms: list[RoomView]
+    spots: list[RoomView]
 
 
 def _way_figure(w: WayFigures, style: LengthStyle) -> str:
@@ -93,6 +96,7 @@ def _moves(d: PlacedDrawing, template: Template) -> tuple[tuple[float, float], M
         field="centre_deg" if surface.closed else "across_mm",
         along=(float(x[2] - x[1]) / (2 * h) * unit, float(y[2] - y[1]) / (2 * h) * unit),
         unit="deg" if surface.closed else "mm",
+        on_surface=unit,
         least=-180.0 if surface.closed else None,
         most=180.0 if surface.closed else None,
         turns=surface.closed,
@@ -102,6 +106,7 @@ def _moves(d: PlacedDrawing, template: Template) -> tuple[tuple[float, float], M
         field="up_mm",
         along=(float(x[4] - x[3]) / (2 * h), float(y[4] - y[3]) / (2 * h)),
         unit="mm",
+        on_surface=1.0,
         least=None,
         most=None,
         turns=False,
@@ -135,6 +140,10 @@ def placed_view(fit: Fit, elements: tuple[Element, ...], template: Template, sty
                 pieces=sum(len(shapely.get_parts(c.seen)) for c in d.colours),
                 tapered=template.surface.closed and d.tapered,
                 rooms=[_offered(r, placement, d) for r in rooms],
+                spots=[
+                    RoomView(words=words, placement=there)
+                    for words, there in spots_on(template.limits, template.surface.closed, placement)
+                ],
             )
         )
     return out

@@ -100,7 +100,7 @@ def _makers(b: Build, style: LengthStyle, step: Step) -> dict[str, tuple[Stage, 
     out: dict[str, tuple[Stage, Maker]] = {
         "measure": (free, lambda: measured_view(m, t.limits if t else m.free, style)),
         "solid": ("measure", lambda: solid_view(m)),
-        "skin": (free, lambda: skin_view(m.body, t)),
+        "skin": (free, lambda: skin_view(m, t)),
     }
     if step == "measure":
         out["sketch"] = ("measure", lambda: sketch_view(m, style))

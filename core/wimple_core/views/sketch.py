@@ -10,7 +10,7 @@ from .drawn import Box, Ring, View, box, flat
 
 
 class StrokeView(View):
-    kind: Literal["body", "fine", "centre", "free", "zone", "section", "found", "level"]
+    kind: Literal["body", "edge", "fine", "centre", "free", "zone", "section", "found", "level"]
     closed: bool
     lines: list[Ring]
 
@@ -34,7 +34,7 @@ class MarkView(View):
 
 
 class SketchView(View):
-    """The dimensioned drawing of a blank; for a cup, which the screen draws from its figures, what lies on it."""
+    """The dimensioned drawing of a blank."""
 
     title: str
     strokes: list[StrokeView]

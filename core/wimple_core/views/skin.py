@@ -7,13 +7,26 @@ from functools import singledispatch
 
 import numpy as np
 
-from ..measure.body import BentPanel, Body, Cap, MeshBody, Profile, RiseSurface, Triangles, grid_triangles
+from ..measure import Measured
+from ..measure.body import (
+    BentPanel,
+    Body,
+    Cap,
+    Frustum,
+    MeshBody,
+    Panel,
+    Profile,
+    RiseSurface,
+    Triangles,
+    grid_triangles,
+)
 from ..measure.mesh import thinned
 from ..surface import Template
 from ..surface.frustum import Array
 from ..surface.strain import Strain
 from .drawn import View, flat
 from .solid import bent_places
+from .strain_map import severity_steps
 
 MOST_SHOWN = 9000
 
@@ -43,20 +56,36 @@ def _at_corners(strain: Strain) -> Array:
     return np.bincount(corners, np.repeat(signed, 3), n) / np.maximum(np.bincount(corners, minlength=n), 1)
 
 
-def skin_of(body: Body, template: Template | None) -> Skin | None:
-    """The skin of a body; None for a cup and a flat panel, which the screen makes itself, and where what it is laid out
-    from is not there."""
-    return cover(body, template)
+def skin_of(measured: Measured, template: Template | None) -> Skin | None:
+    """The skin of a body; None where what it is laid out from is not there."""
+    return cover(measured.body, measured, template)
 
 
 @singledispatch
-def cover(body: Body, template: Template | None) -> Skin | None:
+def cover(body: Body, measured: Measured, template: Template | None) -> Skin | None:
     """A body's skin, by what it is."""
     return None
 
 
 @cover.register
-def _(body: BentPanel, template: Template | None) -> Skin:
+def _(body: Frustum, measured: Measured, template: Template | None) -> Skin:
+    rim, foot = measured.beyond
+    s, a = np.array([-foot, body.slant + rim]), np.linspace(-np.pi, np.pi, 129)
+    gs, ga = (g.ravel() for g in np.meshgrid(s, a, indexing="ij"))
+    r = np.maximum(body.radii_at(gs), 0.01)
+    space = np.column_stack([r * np.sin(ga), body.heights_at(gs), r * np.cos(ga)])
+    return Skin(np.column_stack([ga, gs]), space, grid_triangles(2, 129), None)
+
+
+@cover.register
+def _(body: Panel, measured: Measured, template: Template | None) -> Skin:
+    left, low, right, high = body.outline.bounds
+    gx, gy = (g.ravel() for g in np.meshgrid([left, right], [low, high]))
+    return Skin(np.column_stack([gx, gy]), np.column_stack([gx, gy, np.zeros(4)]), grid_triangles(2, 2), None)
+
+
+@cover.register
+def _(body: BentPanel, measured: Measured, template: Template | None) -> Skin:
     left, low, right, high = body.outline.bounds
     columns, rows = (48, 2) if body.bend == "across" else (2, 48)
     gx, gy = (g.ravel() for g in np.meshgrid(np.linspace(left, right, columns), np.linspace(low, high, rows)))
@@ -64,7 +93,7 @@ def _(body: BentPanel, template: Template | None) -> Skin:
 
 
 @cover.register
-def _(body: Profile, template: Template | None) -> Skin | None:
+def _(body: Profile, measured: Measured, template: Template | None) -> Skin | None:
     if template is None:
         return None
     s, a = np.linspace(0, body.length, 41), np.linspace(-np.pi, np.pi, 73)
@@ -79,7 +108,7 @@ def _(body: Profile, template: Template | None) -> Skin | None:
 
 
 @cover.register
-def _(body: Cap, template: Template | None) -> Skin | None:
+def _(body: Cap, measured: Measured, template: Template | None) -> Skin | None:
     if template is None or template.strain is None or template.plan is None:
         return None
     strain = template.strain
@@ -88,7 +117,7 @@ def _(body: Cap, template: Template | None) -> Skin | None:
 
 @cover.register(RiseSurface)
 @cover.register(MeshBody)
-def _(body: Body, template: Template | None) -> Skin | None:
+def _(body: Body, measured: Measured, template: Template | None) -> Skin | None:
     if template is None or template.strain is None:
         return None
     strain = template.strain
@@ -99,8 +128,9 @@ def _(body: Body, template: Template | None) -> Skin | None:
 
 class SkinView(View):
     """Where surface coordinates lie in space: corners with their place in the surface's own numbers (`coordinates`,
-    pairs), in space (`positions`, mm) and, where the film has to give, its signed strain as a share (positive:
-    stretched)."""
+    pairs), in space
+    (`positions`, mm) and, where the film has to give, its step of severity (`strain_map.STEPS`, negative where it is
+    shortened)."""
 
     left: float
     right: float
@@ -109,15 +139,16 @@ class SkinView(View):
     coordinates: list[float]
     positions: list[float]
     triangles: list[int]
-    strain: list[float]
+    strain: list[int]
 
 
-def skin_view(body: Body, template: Template | None) -> SkinView | None:
+def skin_view(measured: Measured, template: Template | None) -> SkinView | None:
     """The skin in numbers, where there is one."""
-    skin = skin_of(body, template)
+    skin = skin_of(measured, template)
     if skin is None:
         return None
     left, low, right, high = skin.bounds
+    limit = template.strain.limit if template and template.strain else None
     return SkinView(
         left=left,
         right=right,
@@ -126,5 +157,5 @@ def skin_view(body: Body, template: Template | None) -> SkinView | None:
         coordinates=flat(skin.coordinates, 5),
         positions=flat(skin.space),
         triangles=skin.triangles.ravel().tolist(),
-        strain=[] if skin.strain is None else flat(skin.strain, 5),
+        strain=[] if skin.strain is None else severity_steps(skin.strain, limit).tolist(),
     )

@@ -11,12 +11,26 @@ from shapely.geometry.base import BaseGeometry
 
 from ..job.blanks import BlankBase, RoundBase
 from ..measure import Measured
-from ..measure.body import Array, BentPanel, Body, Cap, MeshBody, Panel, Profile, RiseSurface, Triangles, grid_triangles
+from ..measure.body import (
+    Array,
+    BentPanel,
+    Body,
+    Cap,
+    Frustum,
+    MeshBody,
+    Panel,
+    Profile,
+    RiseSurface,
+    Triangles,
+    grid_triangles,
+)
 from ..measure.mesh import thinned
 from ..measure.rises import evaluate
 from .drawn import Ring, View, flat, rings_of
 
 PLATE_MM = 3.0
+LEAST_WALL_MM = 0.8
+"""A thinner wall is drawn so thick."""
 MOST_SHOWN = 12_000
 _SKIN = 48
 
@@ -31,6 +45,8 @@ class Solid:
     positions: Array | None = None
     triangles: Triangles | None = None
     size: tuple[float, float, float] = field(default=(1.0, 1.0, 1.0))
+    low: float = 0.0
+    """Its lowest height."""
 
 
 def _turned(profile: Profile, wall: float) -> Array:
@@ -41,7 +57,7 @@ def _turned(profile: Profile, wall: float) -> Array:
         )
     )
     r, z = profile.r[keep], profile.z[keep]
-    wall = min(max(wall, 0.8), 0.5 * float(r.min()))
+    wall = min(max(wall, LEAST_WALL_MM), 0.5 * float(r.min()))
     inner = np.column_stack([np.maximum(r - wall, 0.01), z])[::-1]
     inner = inner[inner[:, 1] > wall]
     return np.vstack(
@@ -64,15 +80,29 @@ def bent_places(panel: BentPanel, a: Array, s: Array) -> Array:
     return np.column_stack([a, panel.height / 2 + r * np.sin(t), sign * r * (np.cos(t) - 1)])
 
 
-def solid_of(measured: Measured) -> Solid | None:
-    """The body for showing; None for a cup, which the screen turns from its own figures."""
+def solid_of(measured: Measured) -> Solid:
+    """The body for showing."""
     return shape_of(measured.body, measured.blank)
 
 
 @singledispatch
-def shape_of(body: Body, blank: BlankBase) -> Solid | None:
+def shape_of(body: Body, blank: BlankBase) -> Solid:
     """A body in space, by what it is."""
-    return None
+    raise TypeError(type(body).__name__)
+
+
+@shape_of.register
+def _(body: Frustum, blank: BlankBase) -> Solid:
+    assert isinstance(blank, RoundBase)
+    rim, foot = blank.beyond
+    s = np.array([-foot, body.slant + rim])
+    (r0, r1), (z0, z1) = np.maximum(body.radii_at(s), 0.02), body.heights_at(s)
+    wall = min(max(blank.wall_mm, LEAST_WALL_MM), 0.5 * min(r0, r1))
+    floor = min(z0 + wall, z1)
+    inner = max(body.radius_at(-foot + wall) - wall, 0.01)
+    line = np.array([[0.01, z0], [r0, z0], [r1, z1], [r1 - wall, z1], [inner, floor], [0.01, floor]])
+    wide = 2 * max(r0, r1)
+    return Solid(line=line, size=(wide, z1 - z0, wide), low=float(z0))
 
 
 @shape_of.register
@@ -130,17 +160,17 @@ class SolidView(View):
     positions: Ring
     triangles: list[int]
     size: tuple[float, float, float]
+    low: float
 
 
-def solid_view(measured: Measured) -> SolidView | None:
-    """The body in numbers; None for a cup."""
+def solid_view(measured: Measured) -> SolidView:
+    """The body in numbers."""
     solid = solid_of(measured)
-    if solid is None:
-        return None
     return SolidView(
         line=flat(solid.line) if solid.line is not None else [],
         plate=rings_of(solid.plate) if solid.plate is not None else [],
         positions=flat(solid.positions) if solid.positions is not None else [],
         triangles=solid.triangles.ravel().tolist() if solid.triangles is not None else [],
         size=solid.size,
+        low=solid.low,
     )

@@ -35,6 +35,14 @@ class StrainArea:
     region: BaseGeometry
 
 
+def severity_steps(signed: np.ndarray, limit: float | None) -> np.ndarray:
+    """Steps (n,) of signed strains as shares: 0 below the least bound, negative where the film shortens. What stands
+    just at the limit is not over it."""
+    share = np.abs(signed) / (ASSUMED_LIMIT if limit is None else max(limit, 1e-6)) * (1 - 1e-4)
+    steps = (share[:, None] >= np.array(STEPS)).sum(axis=1)
+    return np.asarray(np.where(signed < 0, -steps, steps), dtype=np.int64)
+
+
 def _field(strain: Strain, x: np.ndarray, y: np.ndarray, size: float) -> np.ndarray:
     """Signed severity (positive: stretched) on a grid, smoothed over what the triangles leave of corners."""
     gx, gy = np.meshgrid(x, y)

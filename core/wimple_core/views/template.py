@@ -11,6 +11,7 @@ from ..measure import Measured
 from ..measure.body import Profile
 from ..surface import Template
 from .drawn import Box, Ring, View, box, rings_of
+from .strain_map import ASSUMED_LIMIT, STEPS
 
 
 class StrainView(View):
@@ -21,6 +22,8 @@ class StrainView(View):
     ratio: float
     share_over: float
     limit: float | None
+    bounds: list[float]
+    """Where the steps of severity begin, per cent."""
     worst_at: tuple[float, float]
     before: float
 
@@ -78,6 +81,7 @@ def _strain(t: Template) -> StrainView | None:
         ratio=s.length_ratio,
         share_over=100 * s.share_over_limit,
         limit=None if s.limit is None else 100 * s.limit,
+        bounds=[100 * b * (ASSUMED_LIMIT if s.limit is None else s.limit) for b in STEPS],
         worst_at=s.worst_at,
         before=100 * t.before.worst if t.before else 0.0,
     )

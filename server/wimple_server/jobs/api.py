@@ -12,6 +12,7 @@ from wimple_core.figures import LengthStyle, worded
 from wimple_core.job import Job as JobDocument
 from wimple_core.job import load_job
 from wimple_core.job.blanks import Blank
+from wimple_core.job.limits import list_limits
 from wimple_core.job.tables import Cutter, Film, Tape
 from wimple_core.measure import starting_blanks
 from wimple_core.views.drawn import Box, Ring
@@ -91,6 +92,8 @@ class TablesOut(Schema):
     cutters: list[Cutter]
     tapes: list[Tape]
     blanks: dict[str, Blank]
+    limits: dict[str, tuple[int, int | None]]
+    """The fewest and the most entries of each list of the document; those of a blank stand under its kind."""
 
 
 def _out(job: Job) -> dict[str, object]:
@@ -108,7 +111,13 @@ def _out(job: Job) -> dict[str, object]:
 def tables(request: HttpRequest) -> dict[str, object]:
     """The workshop's films, tapes and cutters, and a blank of each kind to start from."""
     mine = workshop_of(request).load_tables()
-    return {"films": mine.films, "cutters": mine.cutters, "tapes": mine.tapes, "blanks": starting_blanks()}
+    return {
+        "films": mine.films,
+        "cutters": mine.cutters,
+        "tapes": mine.tapes,
+        "blanks": starting_blanks(),
+        "limits": list_limits(),
+    }
 
 
 @router.get("/jobs", response=list[TicketOut])

@@ -10,7 +10,7 @@ from ninja.files import UploadedFile
 from wimple_core.artwork import clean_svg, read_outline, read_svg
 from wimple_core.errors import BadDrawing, BadReading
 from wimple_core.job.document import Placement
-from wimple_core.measure.mesh import load_mesh
+from wimple_core.measure.mesh import likely_unit, load_mesh
 
 from ..works.api import WorkOut
 from ..works.models import Work
@@ -95,7 +95,7 @@ def add_mesh(request: HttpRequest, job_id: int, file: File[UploadedFile]) -> tup
     name = job.free_name(file.name or "body.stl")
     extents = load_mesh(data, name).extents
     Drawing.keep(job, name, data, Drawing.Kind.MESH)
-    return 201, {"file": name, "width": float(extents[0]), "height": float(extents[2])}
+    return 201, {"file": name, "width": float(extents[0]), "height": float(extents[2]), "unit": likely_unit(extents)}
 
 
 @router.post("/jobs/{int:job_id}/photo", response={202: WorkOut, **ERRORS})

@@ -16,7 +16,7 @@ from ninja import File, Router, Schema
 from ninja.files import UploadedFile
 from pydantic import Field
 from wimple_core.errors import BadDocument, BadReading
-from wimple_core.figures import format_length, worded
+from wimple_core.figures import LengthStyle, format_length, worded
 from wimple_core.job.blanks import Blank
 from wimple_core.measure.compare import compare
 from wimple_core.views.drawn import Ring
@@ -104,14 +104,10 @@ class ComparisonOut(Schema):
 
 
 def _kept(request: HttpRequest, blank_id: int) -> ShelfBlank:
-    return get_object_or_404(
-        ShelfBlank.objects.select_related("workshop").annotate(used=Count("jobs")),
-        pk=blank_id,
-        workshop=workshop_of(request),
-    )
+    return get_object_or_404(ShelfBlank.objects.select_related("workshop"), pk=blank_id, workshop=workshop_of(request))
 
 
-def _card(b: ShelfBlank) -> dict[str, Any]:
+def _card(b: ShelfBlank, jobs: int) -> dict[str, Any]:
     return {
         "id": b.pk,
         "name": b.name,
@@ -119,7 +115,7 @@ def _card(b: ShelfBlank) -> dict[str, Any]:
         "colour": b.blank.get("colour", "#ffffff"),
         "size": worded(b.card.get("size", ""), b.workshop.style),
         "tags": b.tags,
-        "jobs": b.used,
+        "jobs": jobs,
         "has_picture": b.picture is not None,
         "changed": b.changed,
         "bounds": b.card.get("bounds", (0, 0, 1, 1)),
@@ -128,7 +124,7 @@ def _card(b: ShelfBlank) -> dict[str, Any]:
 
 
 def _whole(b: ShelfBlank) -> dict[str, Any]:
-    return _card(b) | {"note": b.note, "blank": b.load()}
+    return _card(b, b.jobs.count()) | {"note": b.note, "blank": b.load()}
 
 
 @router.get("", response={200: ShelfOut, **ERRORS})
@@ -160,7 +156,7 @@ def list_shelf(
         "total": mine.count(),
         "found": count,
         "tags": [{"tag": t, "count": n} for t, n in tags.most_common(40)],
-        "blanks": [_card(b) for b in rows],
+        "blanks": [_card(b, b.used) for b in rows],
     }
 
 
@@ -206,7 +202,7 @@ def compare_two(request: HttpRequest, first: Number, second: Number) -> dict[str
         keeping.measured_blank(b.load(), b.file_bytes(), b.workshop),
         a.kind == b.kind,
     )
-    fine = "mm" if style == "mm" else "in_decimal"
+    fine: LengthStyle = "mm" if style == "mm" else "in_decimal"
     rows = [
         {
             "name": d.name,

@@ -27,8 +27,6 @@ class ShelfBlank(models.Model):
     """Its size in words and its small drawing, made when it was kept."""
     search = models.TextField(default="")
     changed = models.DateTimeField(default=timezone.now)
-    used: int
-    """How many jobs used it, where that was counted."""
 
     class Meta:
         ordering = ["name", "pk"]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
+from typing import Any
 
 from ...errors import BadReading
 from ...figures import LengthStyle, carried
@@ -12,10 +13,11 @@ from ...job.tables import SPREAD_OF_ONE_READING
 from ...verdict import Verdict
 from ..body import Frustum, RoundBody
 from ..capacity import level_volume_ml
-from ..drawing import Sketch, front_strokes
-from ..measured import Measured, Readings
+from ..drawing import Sketch
+from ..measured import Measured, Readings, TrialFound
 from ..readings import Reading
 from ..turned import radius_from, slant_from
+from .cup_view import cup_sketch
 from .starting import read
 from .turned import ROUND_WRAPS, TurnedKind, seam_verdict
 
@@ -133,6 +135,23 @@ class Cup(TurnedKind[CupBlank]):
             out.append(seam_verdict(where, f"measure.seam_{where}", path, readings[path], error, bool(blank.trials)))
         return out
 
+    def trials(self, blank: CupBlank) -> list[TrialFound]:
+        return [
+            TrialFound(
+                t.template_top_mm,
+                t.template_top_mm + t.top_mm,
+                t.template_bottom_mm,
+                t.template_bottom_mm + t.bottom_mm,
+            )
+            for t in blank.trials
+        ]
+
+    def offers(self, blank: CupBlank, measured: Measured) -> dict[str, Any]:
+        top, bottom = measured.consequence("seam_top"), measured.consequence("seam_bottom")
+        assert top and bottom
+        gapes = {"top_mm": 0, "bottom_mm": 0, "template_top_mm": top.value, "template_bottom_mm": bottom.value}
+        return {**super().offers(blank, measured), "trials.next": gapes}
+
     def water_to(self, measured: Measured, height: float) -> float:
         blank, body = measured.blank, measured.body
         assert isinstance(blank, CupBlank) and isinstance(body, Frustum)
@@ -167,6 +186,5 @@ class Cup(TurnedKind[CupBlank]):
         ]
 
     def sketch(self, blank: CupBlank, measured: Measured, style: LengthStyle) -> Sketch:
-        """What lies on its front; the screen draws the cup itself from its figures, level line and all."""
         assert isinstance(measured.body, Frustum)
-        return Sketch("Side view", front_strokes(measured.free, measured.body), ())
+        return cup_sketch(blank, measured, measured.body, style)

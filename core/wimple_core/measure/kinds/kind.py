@@ -11,7 +11,7 @@ from ...figures import LengthStyle
 from ...job.blanks import BlankBase
 from ..body import MeshBody
 from ..drawing import Sketch
-from ..measured import Given, Measured, Readings
+from ..measured import Given, Measured, Readings, TrialFound
 from ..photo import Outline
 from ..readings import Reading, dimensions_of, read_dimension
 
@@ -75,6 +75,14 @@ class Kind(Generic[B]):
     def sketch(self, blank: B, measured: Measured, style: LengthStyle) -> Sketch:
         """Its dimensioned drawing."""
         raise NotImplementedError
+
+    def offers(self, blank: B, measured: Measured) -> dict[str, Any]:
+        """Parts of the document offered on it besides those that every blank has."""
+        return {}
+
+    def trials(self, blank: B) -> list[TrialFound]:
+        """What trial fits made of it, the first one first."""
+        return []
 
     def water_to(self, measured: Measured, height: float) -> float:
         """Water in ml that stands at a height along its side; 0 where it tells nothing."""

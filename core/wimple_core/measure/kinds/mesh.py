@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from ...figures import LengthStyle, format_length
 from ...job.blanks import MeshBlank
 from ...verdict import Verdict, grade
@@ -13,6 +15,7 @@ from ..mesh import MM
 from ..zones import FreeArea
 from .checks import vehicle_verdicts
 from .kind import Bring, Kind
+from .starting import read
 
 
 def mesh_sketch(blank: MeshBlank, body: MeshBody, style: LengthStyle) -> Sketch:
@@ -124,6 +127,11 @@ class Mesh(Kind[MeshBlank]):
             )
         )
         return Measured(blank, body, readings, free, body.volume_ml, tuple(verdicts + vehicle_verdicts(blank)), sizes)
+
+    def offers(self, blank: MeshBlank, measured: Measured) -> dict[str, Any]:
+        wide, high = measured.body.extent
+        x, low, up = round(wide / 4, 1), round(high / 4, 1), round(3 * high / 4, 1)
+        return {"patch.loop": [[-x, low], [x, low], [x, up], [-x, up]], "check": read("width", "ruler", round(wide, 1))}
 
     def sketch(self, blank: MeshBlank, measured: Measured, style: LengthStyle) -> Sketch:
         assert isinstance(measured.body, MeshBody)

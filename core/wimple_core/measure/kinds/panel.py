@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import math
+from typing import Any, get_args
 
 import numpy as np
 import shapely
 
 from ...errors import BadReading
 from ...figures import LengthStyle, carried, format_length
-from ...job.blanks import PanelBlank
+from ...job.blanks import PanelBlank, Shape
 from ..body import Panel
 from ..drawing import DimensionLine, Sketch
 from ..measured import Given, Measured, Readings
@@ -18,6 +19,8 @@ from ..turned import radius_from
 from .flat import FlatKind, front_view, size_dimensions
 from .kind import Bring
 from .starting import read
+
+WITH_HEIGHT = ("rectangle", "rounded", "ellipse")
 
 
 def panel_from(blank: PanelBlank, readings: Readings, drawn: shapely.Polygon | None = None) -> Panel:
@@ -144,6 +147,24 @@ class FlatPanel(FlatKind[PanelBlank]):
 
     def body(self, blank: PanelBlank, readings: Readings, given: Given) -> Panel:
         return panel_from(blank, readings, given.outline)
+
+    def offers(self, blank: PanelBlank, measured: Measured) -> dict[str, Any]:
+        """Every other shape at the size it has, read the way that shape is read."""
+        width, height = (round(mm, 1) for mm in measured.body.extent)
+        sizes = {"circle": "diameter", "hexagon": "across_flats", "polygon": "across_flats"}
+        out = {}
+        for shape in get_args(Shape):
+            if shape != "outline":
+                out[f"shape.{shape}"] = {
+                    "shape": shape,
+                    "width": read(sizes.get(shape, "width"), "ruler", width),
+                    "height": read("height", "ruler", height) if shape in WITH_HEIGHT else None,
+                    "corner": read("radius", "gauge", round(min(width, height) / 10, 1))
+                    if shape == "rounded"
+                    else None,
+                    "outline": None,
+                }
+        return out
 
     def sketch(self, blank: PanelBlank, measured: Measured, style: LengthStyle) -> Sketch:
         m, body = measured, measured.body

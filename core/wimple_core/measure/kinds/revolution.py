@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 from scipy.interpolate import CubicSpline
@@ -16,10 +17,13 @@ from ..body import Array, Profile, RoundBody
 from ..drawing import DimensionLine, Sketch
 from ..measured import Measured, Readings
 from ..turned import LONGEST_SLANT_MM, radius_from
+from .offers import rings_off
 from .side_view import side_sketch
 from .starting import read
 from .turned import ROUND_WRAPS, TurnedKind
 
+RINGS_OFF_PHOTO = (7, 13)
+RING_ABOVE_MM = 10.0
 PROFILE_POINTS = 400
 """Places on a curved side line: on a mug some 0.3 mm apart, where its chord leaves it by less than a thousandth."""
 _PROPAGATED_POINTS = 120
@@ -134,6 +138,16 @@ class Revolution(TurnedKind[RevolutionBlank]):
             )
 
         return build
+
+    def offers(self, blank: RevolutionBlank, measured: Measured) -> dict[str, Any]:
+        out = super().offers(blank, measured)
+        if measured.photo is not None:
+            for count in RINGS_OFF_PHOTO:
+                out[f"rings.{count}"] = rings_off(measured.photo, count)
+        highest = measured.readings[f"rings.{len(blank.rings) - 1}.height"].mean
+        ring = blank.rings[-1].model_dump(mode="json")
+        ring["height"]["readings"] = [round(highest + RING_ABOVE_MM, 1)]
+        return {**out, "rings.above": ring}
 
     def sketch(self, blank: RevolutionBlank, measured: Measured, style: LengthStyle) -> Sketch:
         body = measured.body

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Mapping
-from typing import ClassVar, TypeVar
+from typing import Any, ClassVar, TypeVar
 
 import numpy as np
 
@@ -22,6 +22,7 @@ from ..turned import radius_from
 from ..zones import FreeArea, blocked_widths, free_area_of_round
 from .checks import second_ways
 from .kind import Bring, Kind
+from .starting import read
 
 SEAM_LIMIT_MM = 0.5
 """A seam that gapes or overlaps by more is seen (common practice, no source)."""
@@ -217,6 +218,17 @@ class TurnedKind(Kind[B]):
                 )
             )
         return PhotoFound(profile, tuple(checks), given.photo), verdicts
+
+    def offers(self, blank: B, measured: Measured) -> dict[str, Any]:
+        free, body = measured.free, measured.body
+        assert isinstance(body, RoundBody)
+        beside = (free.right - free.left) * body.radius_at(free.high)
+        return {
+            "handle.free_width": read("width", "tape", round(beside, 1)),
+            "handle.free_height": read("height", "ruler", round(free.high - free.low, 1)),
+            # A handle hides the edge on its side.
+            "photo.side": "both" if free.handle is None else "left" if free.handle > 0 else "right",
+        }
 
     def measure(self, blank: B, given: Given) -> Measured:
         readings = self.readings(blank)

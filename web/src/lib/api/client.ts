@@ -4,8 +4,8 @@ import type { components, paths } from './schema';
 
 export type Schemas = components['schemas'];
 export type JobDocument = Schemas['Scene']['document'];
-export type Scene = Schemas['Scene'];
-export type Verdict = Schemas['VerdictOut'];
+export type Verdict = Schemas['VerdictView'];
+export type Placement = NonNullable<NonNullable<NonNullable<JobDocument['elements']>[number]>['placements']>[number];
 export type Level = Verdict['level'];
 export type Ticket = Schemas['TicketOut'];
 export type Session = Schemas['SessionOut'];

@@ -81,7 +81,7 @@ export interface paths {
         };
         /**
          * Tables
-         * @description Films and cutters as shipped, and a blank of each kind to start from.
+         * @description The workshop's films, tapes and cutters, and a blank of each kind to start from.
          */
         get: operations["wimple_server_jobs_api_tables"];
         put?: never;
@@ -101,7 +101,7 @@ export interface paths {
         };
         /**
          * List Jobs
-         * @description The Bench.
+         * @description The Bench: tickets as they were last written. Ask for the work `tickets` where some are not.
          */
         get: operations["wimple_server_jobs_api_list_jobs"];
         put?: never;
@@ -215,7 +215,7 @@ export interface paths {
         put?: never;
         /**
          * Build Job
-         * @description Everything a step shows, for a document that need not be saved yet.
+         * @description Everything a step shows, for a document that need not be saved yet, without the parts that are there already.
          */
         post: operations["wimple_server_jobs_api_build_job"];
         delete?: never;
@@ -237,7 +237,7 @@ export interface paths {
          * Add Drawing
          * @description Take a drawing in: it is cleaned, read once, and kept. Its name is made unique.
          */
-        post: operations["wimple_server_jobs_api_add_drawing"];
+        post: operations["wimple_server_jobs_uploads_add_drawing"];
         delete?: never;
         options?: never;
         head?: never;
@@ -257,7 +257,7 @@ export interface paths {
          * Add Outline
          * @description Take in an SVG or DXF drawing whose outermost contour is the panel's.
          */
-        post: operations["wimple_server_jobs_api_add_outline"];
+        post: operations["wimple_server_jobs_uploads_add_outline"];
         delete?: never;
         options?: never;
         head?: never;
@@ -277,7 +277,7 @@ export interface paths {
          * Add Mesh
          * @description Take in a triangle mesh: STL, OBJ or PLY.
          */
-        post: operations["wimple_server_jobs_api_add_mesh"];
+        post: operations["wimple_server_jobs_uploads_add_mesh"];
         delete?: never;
         options?: never;
         head?: never;
@@ -297,76 +297,8 @@ export interface paths {
          * Add Photo
          * @description Take in a side view; its outline is found by a task.
          */
-        post: operations["wimple_server_jobs_api_add_photo"];
+        post: operations["wimple_server_jobs_uploads_add_photo"];
         delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/photos/{reading_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Get Photo
-         * @description How far the outline is.
-         */
-        get: operations["wimple_server_jobs_api_get_photo"];
-        put?: never;
-        post?: never;
-        /**
-         * Stop Photo
-         * @description Stop finding the outline.
-         */
-        delete: operations["wimple_server_jobs_api_stop_photo"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/jobs/{job_id}/flattenings": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Start Flattening
-         * @description Start laying the chosen patch of a mesh flat.
-         */
-        post: operations["wimple_server_jobs_api_start_flattening"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/flattenings/{work_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Get Flattening
-         * @description How far the flattening is.
-         */
-        get: operations["wimple_server_jobs_api_get_flattening"];
-        put?: never;
-        post?: never;
-        /**
-         * Stop Flattening
-         * @description Stop it.
-         */
-        delete: operations["wimple_server_jobs_api_stop_flattening"];
         options?: never;
         head?: never;
         patch?: never;
@@ -383,7 +315,7 @@ export interface paths {
          * Get Picture
          * @description A photograph of the job, upright and without its metadata.
          */
-        get: operations["wimple_server_jobs_api_get_picture"];
+        get: operations["wimple_server_jobs_uploads_get_picture"];
         put?: never;
         post?: never;
         delete?: never;
@@ -392,7 +324,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/jobs/{job_id}/exports": {
+    "/api/works": {
         parameters: {
             query?: never;
             header?: never;
@@ -402,17 +334,17 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Ask For Files
-         * @description Start making all files of the job as it is saved.
+         * Ask For Work
+         * @description Start long work. The same slow result is made once, however often it is asked for.
          */
-        post: operations["wimple_server_jobs_api_ask_for_files"];
+        post: operations["wimple_server_works_api_ask_for_work"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/exports/{export_id}": {
+    "/api/works/{work_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -420,23 +352,23 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Get Export
-         * @description How far the files are.
+         * Get Work
+         * @description How far it is.
          */
-        get: operations["wimple_server_jobs_api_get_export"];
+        get: operations["wimple_server_works_api_get_work"];
         put?: never;
         post?: never;
         /**
-         * Stop Export
-         * @description Stop making the files.
+         * Stop Work
+         * @description Stop it.
          */
-        delete: operations["wimple_server_jobs_api_stop_export"];
+        delete: operations["wimple_server_works_api_stop_work"];
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/exports/{export_id}/zip": {
+    "/api/works/{work_id}/zip": {
         parameters: {
             query?: never;
             header?: never;
@@ -447,7 +379,7 @@ export interface paths {
          * Get Zip
          * @description All files in one zip.
          */
-        get: operations["wimple_server_jobs_api_get_zip"];
+        get: operations["wimple_server_works_api_get_zip"];
         put?: never;
         post?: never;
         delete?: never;
@@ -456,7 +388,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/exports/{export_id}/files/{name}": {
+    "/api/works/{work_id}/files/{name}": {
         parameters: {
             query?: never;
             header?: never;
@@ -467,7 +399,7 @@ export interface paths {
          * Get File
          * @description One file of the zip.
          */
-        get: operations["wimple_server_jobs_api_get_file"];
+        get: operations["wimple_server_works_api_get_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -939,6 +871,31 @@ export interface components {
             safe_width_mm: number;
             /** Safe Length Mm */
             safe_length_mm: number;
+            /**
+             * Blade Offset Mm
+             * @default 0
+             */
+            blade_offset_mm: number;
+            /**
+             * Speed Mm S
+             * @default 100
+             */
+            speed_mm_s: number;
+            /**
+             * Travel Mm S
+             * @default 200
+             */
+            travel_mm_s: number;
+            /**
+             * Acceleration Mm S2
+             * @default 2000
+             */
+            acceleration_mm_s2: number;
+            /**
+             * Lift S
+             * @default 0.08
+             */
+            lift_s: number;
         };
         /**
          * Dimension
@@ -1758,16 +1715,43 @@ export interface components {
              */
             height_mm: number;
         };
-        /** Tables */
-        Tables: {
+        /**
+         * TablesOut
+         * @description What the workshop has, and a blank of each kind to start from.
+         */
+        TablesOut: {
             /** Films */
             films: components["schemas"]["Film"][];
             /** Cutters */
             cutters: components["schemas"]["Cutter"][];
+            /** Tapes */
+            tapes: components["schemas"]["Tape"][];
             /** Blanks */
             blanks: {
                 [key: string]: components["schemas"]["CupBlank"] | components["schemas"]["StackBlank"] | components["schemas"]["RevolutionBlank"] | components["schemas"]["DomeBlank"] | components["schemas"]["PanelBlank"] | components["schemas"]["CurvedPanelBlank"] | components["schemas"]["RisePanelBlank"] | components["schemas"]["InsertBlank"] | components["schemas"]["MeshBlank"];
             };
+            /** Limits */
+            limits: {
+                [key: string]: [
+                    number,
+                    number | null
+                ];
+            };
+        };
+        /**
+         * Tape
+         * @description Transfer tape of one tack.
+         */
+        Tape: {
+            /**
+             * Id
+             * @enum {string}
+             */
+            id: "light" | "medium" | "strong" | "carrier";
+            /** Name */
+            name: string;
+            /** Price Per M2 */
+            price_per_m2: string;
         };
         /**
          * Trial
@@ -1804,8 +1788,8 @@ export interface components {
              */
             note: string;
         };
-        /** PaintOut */
-        PaintOut: {
+        /** PaintView */
+        PaintView: {
             /** Colour */
             colour: string;
             /** Rings */
@@ -1813,7 +1797,7 @@ export interface components {
         };
         /**
          * TicketOut
-         * @description A job on the Bench.
+         * @description A job on the Bench. Until its ticket is written its drawing is empty and `worst` null.
          */
         TicketOut: {
             /** Id */
@@ -1833,11 +1817,8 @@ export interface components {
              * Format: date-time
              */
             changed: string;
-            /**
-             * Worst
-             * @enum {string}
-             */
-            worst: "ok" | "look" | "stop";
+            /** Worst */
+            worst: ("ok" | "look" | "stop") | null;
             /** Step */
             step: string;
             /** Sentence */
@@ -1852,13 +1833,51 @@ export interface components {
             /** Outline */
             outline: number[][];
             /** Paints */
-            paints: components["schemas"]["PaintOut"][];
+            paints: components["schemas"]["PaintView"][];
         };
         /**
-         * Drawing
-         * @description A drawing and its place. The file travels beside the document, in `drawings/`.
+         * Element
+         * @description Something laid on the blank: what it is made from, what is done to its pieces, and where it lies.
          */
-        Drawing: {
+        Element: {
+            /**
+             * Id
+             * @default
+             */
+            id: string;
+            source: components["schemas"]["FileSource"];
+            /**
+             * Edits
+             * @default []
+             */
+            edits: components["schemas"]["LeaveOut"][];
+            /**
+             * Placements
+             * @default [
+             *       {
+             *         "width_mm": 60,
+             *         "centre_deg": 0,
+             *         "across_mm": 0,
+             *         "up_mm": 40,
+             *         "turn_deg": 0,
+             *         "way": "suggested",
+             *         "repeat": 1
+             *       }
+             *     ]
+             */
+            placements: components["schemas"]["Placement"][];
+        };
+        /**
+         * FileSource
+         * @description A drawing in a file, which travels beside the document, in `drawings/`.
+         */
+        FileSource: {
+            /**
+             * Kind
+             * @default file
+             * @constant
+             */
+            kind: "file";
             /** File */
             file: string;
             /**
@@ -1866,18 +1885,6 @@ export interface components {
              * @default 1
              */
             shades: number;
-            /**
-             * @default {
-             *       "width_mm": 60,
-             *       "centre_deg": 0,
-             *       "across_mm": 0,
-             *       "up_mm": 40,
-             *       "turn_deg": 0,
-             *       "way": "suggested",
-             *       "repeat": 1
-             *     }
-             */
-            placement: components["schemas"]["Placement"];
         };
         /**
          * FilmChoice
@@ -1904,10 +1911,10 @@ export interface components {
             format: "wimple.job";
             /**
              * Version
-             * @default 1
+             * @default 2
              * @constant
              */
-            version: 1;
+            version: 2;
             /**
              * Title
              * @default New job
@@ -1958,10 +1965,10 @@ export interface components {
              */
             wrap: components["schemas"]["Wrap"];
             /**
-             * Drawings
+             * Elements
              * @default []
              */
-            drawings: components["schemas"]["Drawing"][];
+            elements: components["schemas"]["Element"][];
             /**
              * @default {
              *       "joint": "auto",
@@ -2098,6 +2105,20 @@ export interface components {
              * @default 72
              */
             cure_hours: number;
+        };
+        /**
+         * LeaveOut
+         * @description A piece that is not cut: what lies beneath it is seen.
+         */
+        LeaveOut: {
+            /**
+             * Kind
+             * @default leave_out
+             * @constant
+             */
+            kind: "leave_out";
+            /** Piece */
+            piece: string;
         };
         /**
          * Marks
@@ -2390,10 +2411,13 @@ export interface components {
             /** Hint */
             hint: string;
             /** Faults */
-            faults: components["schemas"]["FaultOut"][];
+            faults: components["schemas"]["FaultView"][];
         };
-        /** FaultOut */
-        FaultOut: {
+        /**
+         * FaultView
+         * @description One field at fault. `code` is the error's stable code, `places` where on the body it is wrong, mm.
+         */
+        FaultView: {
             /**
              * Code
              * @default
@@ -2409,7 +2433,11 @@ export interface components {
              * Places
              * @default []
              */
-            places: number[][];
+            places: [
+                number,
+                number,
+                number
+            ][];
         };
         /** NewJob */
         NewJob: {
@@ -2421,9 +2449,8 @@ export interface components {
             /**
              * Kind
              * @default cup
-             * @enum {string}
              */
-            kind: "cup" | "mug" | "stack" | "revolution" | "dome" | "panel" | "curved_panel" | "rise_panel" | "insert";
+            kind: string;
         };
         /** StaleOut */
         StaleOut: {
@@ -2436,7 +2463,7 @@ export interface components {
             /** Hint */
             hint: string;
             /** Faults */
-            faults: components["schemas"]["FaultOut"][];
+            faults: components["schemas"]["FaultView"][];
             /** Revision */
             revision: number;
         };
@@ -2461,8 +2488,37 @@ export interface components {
             /** Revision */
             revision: number;
         };
-        /** CostLineOut */
-        CostLineOut: {
+        /**
+         * CapFigures
+         * @description A dome: the ball's radius, rim and rise; the angle from its middle to the rim, seen from the ball's centre.
+         */
+        CapFigures: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cap";
+            /** Radius Mm */
+            radius_mm: number;
+            /** Radius Error Mm */
+            radius_error_mm: number;
+            /** Rim Radius Mm */
+            rim_radius_mm: number;
+            /** Rim Radius Error Mm */
+            rim_radius_error_mm: number;
+            /** Rise Mm */
+            rise_mm: number;
+            /** Rise Error Mm */
+            rise_error_mm: number;
+            /** Angle Deg */
+            angle_deg: number;
+            /** Area Mm2 */
+            area_mm2: number;
+            /** Volume Ml */
+            volume_ml: number;
+        };
+        /** CostLineView */
+        CostLineView: {
             /** Name */
             name: string;
             /** Detail */
@@ -2471,10 +2527,35 @@ export interface components {
             amount: string;
         };
         /**
-         * DimensionOut
+         * CurvedPanelFigures
+         * @description A panel bent one way.
+         */
+        CurvedPanelFigures: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "curved_panel";
+            /** Width Mm */
+            width_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Width Error Mm */
+            width_error_mm: number;
+            /** Height Error Mm */
+            height_error_mm: number;
+            /** Area Mm2 */
+            area_mm2: number;
+            /** Bend Radius Mm */
+            bend_radius_mm: number;
+            /** Bend Radius Error Mm */
+            bend_radius_error_mm: number;
+        };
+        /**
+         * DimensionView
          * @description A dimension line of the drawing, mm; `leader` is set where its figure stands beside the drawing.
          */
-        DimensionOut: {
+        DimensionView: {
             /** Field */
             field: string;
             /** Start */
@@ -2500,12 +2581,11 @@ export interface components {
             leader: ("left" | "right") | null;
         };
         /**
-         * FacePart
-         * @description A side that is looked at, with the largest rectangle free and readable there: where its middle is (degrees on
-         *     a round body, mm on
-         *     a panel; mm up), and its size.
+         * FaceView
+         * @description A side that is looked at, with the largest rectangle free and readable there: where its middle is (degrees on a
+         *     round body, mm on a panel; mm up), and its size.
          */
-        FacePart: {
+        FaceView: {
             /** Seen By */
             seen_by: string;
             /** Centre */
@@ -2518,10 +2598,10 @@ export interface components {
             height: number;
         };
         /**
-         * FigureOut
+         * FigureView
          * @description A figure that follows from the readings, with its spread and the reading to take again first.
          */
-        FigureOut: {
+        FigureView: {
             /** Name */
             name: string;
             /** Value */
@@ -2538,10 +2618,10 @@ export interface components {
             first_share: number;
         };
         /**
-         * FreePartOut
+         * FreePartView
          * @description One piece of the free area.
          */
-        FreePartOut: {
+        FreePartView: {
             /** Area */
             area: string;
             /** Width */
@@ -2551,8 +2631,30 @@ export interface components {
             /** Readable */
             readable: number;
         };
-        /** LayerOut */
-        LayerOut: {
+        /**
+         * FreeView
+         * @description What the zones leave, in the surface's own coordinates; `handle` the angle of its middle.
+         */
+        FreeView: {
+            /** Left */
+            left: number;
+            /** Right */
+            right: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Handle */
+            handle: number | null;
+            /** Handle Width */
+            handle_width: number;
+            /** Faces */
+            faces: components["schemas"]["FaceView"][];
+            /** Parts */
+            parts: components["schemas"]["FreePartView"][];
+        };
+        /** LayerView */
+        LayerView: {
             /** Name */
             name: string;
             /** Colour */
@@ -2575,16 +2677,18 @@ export interface components {
             rings: number[][];
             /** Marks */
             marks: number[][];
+            /** Slits */
+            slits: number[][];
             /** Places */
             places: [
                 number,
                 number
             ][];
         };
-        /** LayersOut */
-        LayersOut: {
+        /** LayersView */
+        LayersView: {
             /** Layers */
-            layers: components["schemas"]["LayerOut"][];
+            layers: components["schemas"]["LayerView"][];
             /** Joint */
             joint: string;
             /** Gap Chance */
@@ -2597,21 +2701,21 @@ export interface components {
                 number
             ];
         };
-        /** LayupOut */
-        LayupOut: {
+        /** LayupView */
+        LayupView: {
             /** Order */
             order: string;
             /** Tape */
             tape: string;
             /** Steps */
-            steps: components["schemas"]["StepOut"][];
+            steps: components["schemas"]["StepView"][];
             /** Cautions */
             cautions: string[];
             /** Wash From */
             wash_from: string | null;
         };
-        /** LevelOut */
-        LevelOut: {
+        /** LevelView */
+        LevelView: {
             /** Height */
             height: number;
             /** Volume */
@@ -2621,8 +2725,63 @@ export interface components {
             /** Along */
             along: number;
         };
-        /** MarkOut */
-        MarkOut: {
+        /**
+         * LoadView
+         * @description One load: contours of what is cut, weed frames, and slits as open lines.
+         */
+        LoadView: {
+            /** Name */
+            name: string;
+            /** Colour */
+            colour: string;
+            /** Sets */
+            sets: number;
+            /** Times */
+            times: number;
+            /** Turned */
+            turned: boolean;
+            /** Fits */
+            fits: boolean;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Film Area */
+            film_area: string;
+            /** Minutes */
+            minutes: number;
+            /** Rings */
+            rings: number[][];
+            /** Frames */
+            frames: number[][];
+            /** Slits */
+            slits: number[][];
+        };
+        /** LoadsView */
+        LoadsView: {
+            /** Cutter */
+            cutter: string;
+            /** Medium */
+            medium: string;
+            /** Width */
+            width: number;
+            /** Length */
+            length: number;
+            /** Safe Width */
+            safe_width: number;
+            /** Safe Length */
+            safe_length: number;
+            /** Film Area */
+            film_area: string;
+            /** Film Cost */
+            film_cost: string;
+            /** Minutes */
+            minutes: number;
+            /** Loads */
+            loads: components["schemas"]["LoadView"][];
+        };
+        /** MarkView */
+        MarkView: {
             /** Field */
             field: string;
             /** At */
@@ -2634,95 +2793,244 @@ export interface components {
             text: string;
         };
         /**
-         * MeasureOut
-         * @description What was measured. The radii and the side are a cup's, and 0 on anything else; width and height are a panel's.
+         * MeasuredView
+         * @description What was measured. `size` is what it is wide and high, mm; `closed` tells that it goes all round; `wraps` which
+         *     fields of the wrap have a meaning on it, `reliefs` and `edges` what film may be relieved by.
          */
-        MeasureOut: {
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "cup" | "stack" | "revolution" | "dome" | "panel" | "curved_panel" | "rise_panel" | "insert" | "mesh";
+        MeasuredView: {
+            /** Kind */
+            kind: string;
             /** Closed */
             closed: boolean;
+            /** Body */
+            body: components["schemas"]["WallFigures"] | components["schemas"]["StackFigures"] | components["schemas"]["RevolutionFigures"] | components["schemas"]["CapFigures"] | components["schemas"]["PanelFigures"] | components["schemas"]["CurvedPanelFigures"] | components["schemas"]["RisesFigures"] | components["schemas"]["MeshFigures"];
+            /** Size */
+            size: [
+                number,
+                number
+            ];
             /** Readings */
             readings: {
-                [key: string]: components["schemas"]["ReadingOut"];
+                [key: string]: components["schemas"]["ReadingView"];
             };
             /** Figures */
-            figures: components["schemas"]["FigureOut"][];
-            /** Faces */
-            faces: components["schemas"]["FacePart"][];
-            /** Free Parts */
-            free_parts: components["schemas"]["FreePartOut"][];
-            sketch: components["schemas"]["SketchOut"];
-            solid: components["schemas"]["SolidOut"] | null;
-            skin: components["schemas"]["SkinOut"] | null;
-            level: components["schemas"]["LevelOut"] | null;
-            photo: components["schemas"]["PhotoFoundOut"] | null;
-            /** Radius Lower */
-            radius_lower: number;
-            /** Radius Upper */
-            radius_upper: number;
-            /** Slant */
-            slant: number;
-            /** Upright */
-            upright: number;
-            /** K */
-            k: number;
-            /** Rim */
-            rim: number;
-            /** Foot */
-            foot: number;
-            /** Width */
-            width: number;
-            /** Height */
-            height: number;
-            /** Free Low */
-            free_low: number;
-            /** Free High */
-            free_high: number;
-            /** Free Left */
-            free_left: number;
-            /** Free Right */
-            free_right: number;
-            /** Free Width Low */
-            free_width_low: number;
-            /** Free Width High */
-            free_width_high: number;
-            /** Handle */
-            handle: number | null;
-            /** Handle Width */
-            handle_width: number;
+            figures: components["schemas"]["FigureView"][];
+            free: components["schemas"]["FreeView"];
+            level: components["schemas"]["LevelView"] | null;
+            photo: components["schemas"]["PhotoView"] | null;
             /** Volume */
             volume: number | null;
-            /** Seam Top */
-            seam_top: number;
-            /** Seam Bottom */
-            seam_bottom: number;
-            /** Edge Drift */
-            edge_drift: number;
-            /** Taper Deg */
-            taper_deg: number;
             /** Readable Half Angle */
             readable_half_angle: number;
-            /** Readable Top */
-            readable_top: number;
+            /** Trials */
+            trials: components["schemas"]["TrialView"][];
+            /** Zone Kinds */
+            zone_kinds: {
+                [key: string]: string;
+            };
+            /** Offers */
+            offers: {
+                [key: string]: unknown;
+            };
+            /** Wraps */
+            wraps: string[];
+            /** Reliefs */
+            reliefs: ("none" | "slits" | "gores")[];
+            /** Edges */
+            edges: string[];
         };
         /**
-         * ObjectPaintOut
-         * @description A layer on the object: contours in (angle rad, mm along the side); on a panel in mm.
+         * MeshFigures
+         * @description A mesh: its size, area, and volume where it is closed.
          */
-        ObjectPaintOut: {
-            /** Colour */
-            colour: string;
-            /** Finish */
-            finish: string;
-            /** Rings */
-            rings: number[][];
+        MeshFigures: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mesh";
+            /** Width Mm */
+            width_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Depth Mm */
+            depth_mm: number;
+            /** Area Mm2 */
+            area_mm2: number;
+            /** Triangles */
+            triangles: number;
+            /** Volume Ml */
+            volume_ml: number | null;
         };
-        /** PhotoCheckOut */
-        PhotoCheckOut: {
+        /**
+         * MoveView
+         * @description One way in which a drawing may be moved: the field of its placement, how its middle goes on the template (mm)
+         *     for one unit of it, its unit, between which values it turns over or ends, and to what it is rounded.
+         */
+        MoveView: {
+            /** Field */
+            field: string;
+            /** Along */
+            along: [
+                number,
+                number
+            ];
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "deg" | "mm";
+            /** On Surface */
+            on_surface: number;
+            /** Least */
+            least: number | null;
+            /** Most */
+            most: number | null;
+            /** Turns */
+            turns: boolean;
+            /** Step */
+            step: number;
+        };
+        /**
+         * PanelFigures
+         * @description A flat outline.
+         */
+        PanelFigures: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "panel";
+            /** Width Mm */
+            width_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Width Error Mm */
+            width_error_mm: number;
+            /** Height Error Mm */
+            height_error_mm: number;
+            /** Area Mm2 */
+            area_mm2: number;
+        };
+        /** Part[LayersView] */
+        Part_LayersView_: {
+            /** Digest */
+            digest: string;
+            data?: components["schemas"]["LayersView"] | null;
+        };
+        /** Part[LayupView] */
+        Part_LayupView_: {
+            /** Digest */
+            digest: string;
+            data?: components["schemas"]["LayupView"] | null;
+        };
+        /** Part[LoadsView] */
+        Part_LoadsView_: {
+            /** Digest */
+            digest: string;
+            data?: components["schemas"]["LoadsView"] | null;
+        };
+        /** Part[MeasuredView] */
+        Part_MeasuredView_: {
+            /** Digest */
+            digest: string;
+            data?: components["schemas"]["MeasuredView"] | null;
+        };
+        /** Part[PriceView] */
+        Part_PriceView_: {
+            /** Digest */
+            digest: string;
+            data?: components["schemas"]["PriceView"] | null;
+        };
+        /** Part[SketchView] */
+        Part_SketchView_: {
+            /** Digest */
+            digest: string;
+            data?: components["schemas"]["SketchView"] | null;
+        };
+        /** Part[SkinView] */
+        Part_SkinView_: {
+            /** Digest */
+            digest: string;
+            data?: components["schemas"]["SkinView"] | null;
+        };
+        /** Part[SolidView] */
+        Part_SolidView_: {
+            /** Digest */
+            digest: string;
+            data?: components["schemas"]["SolidView"] | null;
+        };
+        /** Part[TemplateView] */
+        Part_TemplateView_: {
+            /** Digest */
+            digest: string;
+            data?: components["schemas"]["TemplateView"] | null;
+        };
+        /** Part[list[PlacedView]] */
+        Part_list_PlacedView__: {
+            /** Digest */
+            digest: string;
+            /** Data */
+            data?: components["schemas"]["PlacedView"][] | null;
+        };
+        /** Part[list[RowView]] */
+        Part_list_RowView__: {
+            /** Digest */
+            digest: string;
+            /** Data */
+            data?: components["schemas"]["RowView"][] | null;
+        };
+        /** Part[list[StrainAreaView]] */
+        Part_list_StrainAreaView__: {
+            /** Digest */
+            digest: string;
+            /** Data */
+            data?: components["schemas"]["StrainAreaView"][] | null;
+        };
+        /** Part[list[VerdictView]] */
+        Part_list_VerdictView__: {
+            /** Digest */
+            digest: string;
+            /** Data */
+            data?: components["schemas"]["VerdictView"][] | null;
+        };
+        /** Part[list[WornView]] */
+        Part_list_WornView__: {
+            /** Digest */
+            digest: string;
+            /** Data */
+            data?: components["schemas"]["WornView"][] | null;
+        };
+        /** Part[list[list[PaintView]]] */
+        Part_list_list_PaintView___: {
+            /** Digest */
+            digest: string;
+            /** Data */
+            data?: components["schemas"]["PaintView"][][] | null;
+        };
+        /**
+         * Parts
+         * @description The parts of a scene; null where the step does not show them, or the street did not come so far.
+         */
+        Parts: {
+            measure?: components["schemas"]["Part_MeasuredView_"] | null;
+            sketch?: components["schemas"]["Part_SketchView_"] | null;
+            solid?: components["schemas"]["Part_SolidView_"] | null;
+            skin?: components["schemas"]["Part_SkinView_"] | null;
+            template?: components["schemas"]["Part_TemplateView_"] | null;
+            strain?: components["schemas"]["Part_list_StrainAreaView__"] | null;
+            placed?: components["schemas"]["Part_list_PlacedView__"] | null;
+            paints?: components["schemas"]["Part_list_list_PaintView___"] | null;
+            worn?: components["schemas"]["Part_list_WornView__"] | null;
+            layers?: components["schemas"]["Part_LayersView_"] | null;
+            sheets?: components["schemas"]["Part_LoadsView_"] | null;
+            layup?: components["schemas"]["Part_LayupView_"] | null;
+            price?: components["schemas"]["Part_PriceView_"] | null;
+            rows?: components["schemas"]["Part_list_RowView__"] | null;
+            verdicts?: components["schemas"]["Part_list_VerdictView__"] | null;
+        };
+        /** PhotoCheckView */
+        PhotoCheckView: {
             /** Name */
             name: string;
             /** By Photo */
@@ -2733,11 +3041,11 @@ export interface components {
             spread: number;
         };
         /**
-         * PhotoFoundOut
+         * PhotoView
          * @description The side line a photograph gave: heights above the foot and radii, the places read by hand too, and the
          *     outlines found, in pixels from the upper left corner of the picture (y down).
          */
-        PhotoFoundOut: {
+        PhotoView: {
             /** Z */
             z: number[];
             /** R */
@@ -2745,7 +3053,7 @@ export interface components {
             /** Apart */
             apart: number | null;
             /** Checks */
-            checks: components["schemas"]["PhotoCheckOut"][];
+            checks: components["schemas"]["PhotoCheckView"][];
             /** Outline */
             outline: number[][];
             /** Width */
@@ -2754,14 +3062,17 @@ export interface components {
             height: number;
         };
         /**
-         * PlacedOut
-         * @description A drawing on the template. `across` and `up` are how its middle moves there for one unit of each coordinate
-         *     (rad, or mm on a panel; and mm upward): what a hand needs to drag it sideways by `across_field` of its placement, of
-         *     which one is `across_unit` of those units. `tapered` tells that the ways of laying it differ where it lies.
+         * PlacedView
+         * @description A drawing on the template: the path of its placement in the document, its box (`outline`), its middle, and by
+         *     what it is moved sideways and up (`across`, `up`). `tapered` tells that the ways of laying it differ where it lies.
          */
-        PlacedOut: {
-            /** File */
-            file: string;
+        PlacedView: {
+            /** Element */
+            element: string;
+            /** Path */
+            path: string;
+            /** Name */
+            name: string;
             /** Outline */
             outline: number[];
             /** Centre */
@@ -2769,18 +3080,8 @@ export interface components {
                 number,
                 number
             ];
-            /** Across */
-            across: [
-                number,
-                number
-            ];
-            /** Up */
-            up: [
-                number,
-                number
-            ];
-            /** Paints */
-            paints: components["schemas"]["PaintOut"][];
+            across: components["schemas"]["MoveView"];
+            up: components["schemas"]["MoveView"];
             /** Width */
             width: number;
             /** Height */
@@ -2790,27 +3091,24 @@ export interface components {
             /** Suggested */
             suggested: string;
             /** Ways */
-            ways: components["schemas"]["WayOut"][];
+            ways: components["schemas"]["WayView"][];
             /** Colours */
             colours: number;
             /** Pieces */
             pieces: number;
-            /**
-             * Across Field
-             * @enum {string}
-             */
-            across_field: "centre_deg" | "across_mm";
-            /** Across Unit */
-            across_unit: number;
             /** Tapered */
             tapered: boolean;
+            /** Rooms */
+            rooms: components["schemas"]["RoomView"][];
+            /** Spots */
+            spots: components["schemas"]["RoomView"][];
         };
-        /** PriceOut */
-        PriceOut: {
+        /** PriceView */
+        PriceView: {
             /** Currency */
             currency: string;
             /** Lines */
-            lines: components["schemas"]["CostLineOut"][];
+            lines: components["schemas"]["CostLineView"][];
             /** Cost */
             cost: string;
             /** Price */
@@ -2838,8 +3136,8 @@ export interface components {
             /** Strain */
             strain: number;
         };
-        /** ReadingOut */
-        ReadingOut: {
+        /** ReadingView */
+        ReadingView: {
             /** Mean */
             mean: number;
             /** Error */
@@ -2852,8 +3150,94 @@ export interface components {
             deviation: number | null;
         };
         /**
+         * RevolutionFigures
+         * @description A bellied body: the radii at the heights where it was read.
+         */
+        RevolutionFigures: {
+            /** Joints Mm */
+            joints_mm: number[];
+            /** Joint Radii Mm */
+            joint_radii_mm: number[];
+            /** Joint Radius Errors Mm */
+            joint_radius_errors_mm: number[];
+            /** Side Mm */
+            side_mm: number;
+            /** Side Error Mm */
+            side_error_mm: number;
+            /** Upright Mm */
+            upright_mm: number;
+            /** Upright Error Mm */
+            upright_error_mm: number;
+            /** Outside Volume Ml */
+            outside_volume_ml: number;
+            /** Radius Lower Mm */
+            radius_lower_mm: number;
+            /** Radius Upper Mm */
+            radius_upper_mm: number;
+            /** Radius Lower Error Mm */
+            radius_lower_error_mm: number;
+            /** Radius Upper Error Mm */
+            radius_upper_error_mm: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "revolution";
+        };
+        /**
+         * RisesFigures
+         * @description A panel curved both ways: its bends in the middle (1 per m, positive toward the eye), and by how much each
+         *     reading stands off the fairest surface.
+         */
+        RisesFigures: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rises";
+            /** Width Mm */
+            width_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Area Mm2 */
+            area_mm2: number;
+            /** Rise Mm */
+            rise_mm: number;
+            /** Rise Error Mm */
+            rise_error_mm: number;
+            /** Rise Residuals Mm */
+            rise_residuals_mm: number[][];
+            /** Bend Across Per M */
+            bend_across_per_m: number;
+            /** Bend Across Error Per M */
+            bend_across_error_per_m: number;
+            /** Bend Up Per M */
+            bend_up_per_m: number;
+            /** Bend Up Error Per M */
+            bend_up_error_per_m: number;
+        };
+        /**
+         * RoomView
+         * @description A place offered for a drawing: in words, and the placement it would have.
+         */
+        RoomView: {
+            /** Words */
+            words: string;
+            placement: components["schemas"]["Placement"];
+        };
+        /**
+         * RowView
+         * @description One figure: its name and what it is.
+         */
+        RowView: {
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * Scene
-         * @description A job as built: `fault` says where and why it stopped, if it did; parts beyond that are null.
+         * @description A job as built: `stopped` says where and why it ended, if it did; `waiting` which slow results are not there.
          */
         Scene: {
             document: components["schemas"]["Job"];
@@ -2861,81 +3245,58 @@ export interface components {
             levels: {
                 [key: string]: ("ok" | "look" | "stop") | null;
             };
-            /** Verdicts */
-            verdicts: components["schemas"]["VerdictOut"][];
-            fault: components["schemas"]["FaultOut"] | null;
-            /** Fault Step */
-            fault_step: string | null;
-            measure: components["schemas"]["MeasureOut"];
-            template: components["schemas"]["TemplateOut"] | null;
-            /** Placed */
-            placed: components["schemas"]["PlacedOut"][];
-            /** Object */
-            object: components["schemas"]["ObjectPaintOut"][];
-            layers: components["schemas"]["LayersOut"] | null;
-            sheets: components["schemas"]["SheetsOut"] | null;
-            layup: components["schemas"]["LayupOut"] | null;
-            price: components["schemas"]["PriceOut"] | null;
-        };
-        /** SheetOut */
-        SheetOut: {
-            /** Layer */
-            layer: string;
-            /** Colour */
-            colour: string;
-            /** Sets */
-            sets: number;
-            /** Times */
-            times: number;
-            /** Turned */
-            turned: boolean;
-            /** Fits */
-            fits: boolean;
-            /** Width */
-            width: number;
-            /** Height */
-            height: number;
-            /** Film Area */
-            film_area: string;
-            /** Rings */
-            rings: number[][];
-            /** Frames */
-            frames: number[][];
-        };
-        /** SheetsOut */
-        SheetsOut: {
-            /** Cutter */
-            cutter: string;
-            /** Medium */
-            medium: string;
-            /** Width */
-            width: number;
-            /** Length */
-            length: number;
-            /** Safe Width */
-            safe_width: number;
-            /** Safe Length */
-            safe_length: number;
-            /** Film Area */
-            film_area: string;
-            /** Film Cost */
-            film_cost: string;
-            /** Sheets */
-            sheets: components["schemas"]["SheetOut"][];
+            stopped: components["schemas"]["StopView"] | null;
+            /** Waiting */
+            waiting: components["schemas"]["WaitingView"][];
+            parts: components["schemas"]["Parts"];
         };
         /**
-         * SketchOut
-         * @description The dimensioned drawing of a blank that is no cup; for a cup only what lies on it.
+         * SectionFigures
+         * @description One straight or tapered part of a stack, from the foot up.
          */
-        SketchOut: {
+        SectionFigures: {
+            /** Radius Lower Mm */
+            radius_lower_mm: number;
+            /** Radius Upper Mm */
+            radius_upper_mm: number;
+            /** Radius Lower Error Mm */
+            radius_lower_error_mm: number;
+            /** Radius Upper Error Mm */
+            radius_upper_error_mm: number;
+            /** Slant Mm */
+            slant_mm: number;
+            /** Slant Error Mm */
+            slant_error_mm: number;
+            /** Upright Mm */
+            upright_mm: number;
+            /** K */
+            k: number;
+        };
+        /**
+         * SectorView
+         * @description The ring piece a tapered wall unrolls to; mm, and the angle of one whole turn.
+         */
+        SectorView: {
+            /** Lower */
+            lower: number;
+            /** Upper */
+            upper: number;
+            /** Angle Deg */
+            angle_deg: number;
+        };
+        /**
+         * SketchView
+         * @description The dimensioned drawing of a blank.
+         */
+        SketchView: {
             /** Title */
             title: string;
             /** Strokes */
-            strokes: components["schemas"]["StrokeOut"][];
+            strokes: components["schemas"]["StrokeView"][];
             /** Dimensions */
-            dimensions: components["schemas"]["DimensionOut"][];
+            dimensions: components["schemas"]["DimensionView"][];
             /** Marks */
-            marks: components["schemas"]["MarkOut"][];
+            marks: components["schemas"]["MarkView"][];
             /** Note */
             note: string;
             /** Reach */
@@ -2947,12 +3308,13 @@ export interface components {
             ];
         };
         /**
-         * SkinOut
+         * SkinView
          * @description Where surface coordinates lie in space: corners with their place in the surface's own numbers (`coordinates`,
          *     pairs), in space
-         *     (`positions`, mm) and, where the film has to give, its signed strain as a share (positive: stretched).
+         *     (`positions`, mm) and, where the film has to give, its step of severity (`strain_map.STEPS`, negative where it is
+         *     shortened).
          */
-        SkinOut: {
+        SkinView: {
             /** Left */
             left: number;
             /** Right */
@@ -2971,10 +3333,10 @@ export interface components {
             strain: number[];
         };
         /**
-         * SolidOut
+         * SolidView
          * @description The body for showing: a side line to be turned (r, y, ...), a plate's contours, or triangles.
          */
-        SolidOut: {
+        SolidView: {
             /** Line */
             line: number[];
             /** Plate */
@@ -2989,20 +3351,68 @@ export interface components {
                 number,
                 number
             ];
+            /** Low */
+            low: number;
         };
-        /** StepOut */
-        StepOut: {
+        /**
+         * StackFigures
+         * @description Sections on one axis: the radii at their joints.
+         */
+        StackFigures: {
+            /** Joints Mm */
+            joints_mm: number[];
+            /** Joint Radii Mm */
+            joint_radii_mm: number[];
+            /** Joint Radius Errors Mm */
+            joint_radius_errors_mm: number[];
+            /** Side Mm */
+            side_mm: number;
+            /** Side Error Mm */
+            side_error_mm: number;
+            /** Upright Mm */
+            upright_mm: number;
+            /** Upright Error Mm */
+            upright_error_mm: number;
+            /** Outside Volume Ml */
+            outside_volume_ml: number;
+            /** Radius Lower Mm */
+            radius_lower_mm: number;
+            /** Radius Upper Mm */
+            radius_upper_mm: number;
+            /** Radius Lower Error Mm */
+            radius_lower_error_mm: number;
+            /** Radius Upper Error Mm */
+            radius_upper_error_mm: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stack";
+            /** Sections */
+            sections: components["schemas"]["SectionFigures"][];
+        };
+        /** StepView */
+        StepView: {
             /** Title */
             title: string;
             /** Text */
             text: string;
         };
         /**
-         * StrainAreaOut
+         * StopView
+         * @description Where the street ended: the step, and why.
+         */
+        StopView: {
+            /** Step */
+            step: string;
+            fault: components["schemas"]["FaultView"];
+        };
+        /**
+         * StrainAreaView
          * @description Where the strain lies in one step (1: over a quarter of the limit, 2: over half, 3: over it, 4: over twice
          *     it).
          */
-        StrainAreaOut: {
+        StrainAreaView: {
             /** Step */
             step: number;
             /** Stretched */
@@ -3011,10 +3421,10 @@ export interface components {
             rings: number[][];
         };
         /**
-         * StrainOut
+         * StrainView
          * @description What the film suffers, in per cent; `limit` is null where the film states none.
          */
-        StrainOut: {
+        StrainView: {
             /** Stretch */
             stretch: number;
             /** Shorten */
@@ -3025,6 +3435,8 @@ export interface components {
             share_over: number;
             /** Limit */
             limit: number | null;
+            /** Bounds */
+            bounds: number[];
             /** Worst At */
             worst_at: [
                 number,
@@ -3032,23 +3444,24 @@ export interface components {
             ];
             /** Before */
             before: number;
-            /** Areas */
-            areas: components["schemas"]["StrainAreaOut"][];
         };
-        /** StrokeOut */
-        StrokeOut: {
+        /** StrokeView */
+        StrokeView: {
             /**
              * Kind
              * @enum {string}
              */
-            kind: "body" | "fine" | "centre" | "free" | "zone" | "section" | "found" | "level";
+            kind: "body" | "edge" | "fine" | "centre" | "free" | "zone" | "section" | "found" | "level";
             /** Closed */
             closed: boolean;
             /** Lines */
             lines: number[][];
         };
-        /** TemplateOut */
-        TemplateOut: {
+        /**
+         * TemplateView
+         * @description The template; `k` and `r0` say how wide it is at a height (mm to a unit of its first coordinate).
+         */
+        TemplateView: {
             /** Outline */
             outline: number[][];
             /** Free */
@@ -3076,17 +3489,12 @@ export interface components {
             low: number;
             /** High */
             high: number;
-            /** Sector Lower */
-            sector_lower: number | null;
-            /** Sector Upper */
-            sector_upper: number | null;
-            /** Sector Angle Deg */
-            sector_angle_deg: number | null;
+            sector: components["schemas"]["SectorView"] | null;
             /** Length Lower */
             length_lower: number;
             /** Length Upper */
             length_upper: number;
-            strain: components["schemas"]["StrainOut"] | null;
+            strain: components["schemas"]["StrainView"] | null;
             /** Along */
             along: components["schemas"]["ProfilePoint"][];
             /** Slits */
@@ -3112,8 +3520,22 @@ export interface components {
             /** Pieces */
             pieces: number;
         };
-        /** VerdictOut */
-        VerdictOut: {
+        /**
+         * TrialView
+         * @description The ways round before and after one trial fit, mm.
+         */
+        TrialView: {
+            /** Top Before */
+            top_before: number;
+            /** Top After */
+            top_after: number;
+            /** Bottom Before */
+            bottom_before: number;
+            /** Bottom After */
+            bottom_after: number;
+        };
+        /** VerdictView */
+        VerdictView: {
             /** Code */
             code: string;
             /** Step */
@@ -3123,6 +3545,8 @@ export interface components {
              * @enum {string}
              */
             level: "ok" | "look" | "stop";
+            /** Subject */
+            subject: string;
             /** Sentence */
             sentence: string;
             /** Field */
@@ -3139,14 +3563,79 @@ export interface components {
                 number
             ][];
         };
-        /** WayOut */
-        WayOut: {
+        /**
+         * WaitingView
+         * @description A slow result that is waited for: its kind, and the key it will be kept under.
+         */
+        WaitingView: {
+            /** Kind */
+            kind: string;
+            /** Key */
+            key: string;
+        };
+        /**
+         * WallFigures
+         * @description A straight or tapered wall: radii at its lines, the taper `k` and the slant; `rim_mm` and `foot_mm` of wall
+         *     beyond the lines, `readable_top_mm` what is read from the front at the upper edge of the free area.
+         */
+        WallFigures: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "frustum";
+            /** K */
+            k: number;
+            /** K Error */
+            k_error: number;
+            /** Taper Deg */
+            taper_deg: number;
+            /** Radius Lower Mm */
+            radius_lower_mm: number;
+            /** Radius Upper Mm */
+            radius_upper_mm: number;
+            /** Radius Lower Error Mm */
+            radius_lower_error_mm: number;
+            /** Radius Upper Error Mm */
+            radius_upper_error_mm: number;
+            /** Slant Mm */
+            slant_mm: number;
+            /** Slant Error Mm */
+            slant_error_mm: number;
+            /** Upright Mm */
+            upright_mm: number;
+            /** Rim Mm */
+            rim_mm: number;
+            /** Foot Mm */
+            foot_mm: number;
+            /** Readable Top Mm */
+            readable_top_mm: number;
+            /** Outside Volume Ml */
+            outside_volume_ml: number;
+        };
+        /** WayView */
+        WayView: {
             /** Way */
             way: string;
             /** Figure */
             figure: string;
         };
-        /** BuildIn */
+        /**
+         * WornView
+         * @description A layer on the object: contours in (angle rad, mm along the side); on a panel in mm.
+         */
+        WornView: {
+            /** Colour */
+            colour: string;
+            /** Finish */
+            finish: string;
+            /** Rings */
+            rings: number[][];
+        };
+        /**
+         * BuildIn
+         * @description A document to build, and the parts of scenes that whoever asks has already, by their digests.
+         */
         BuildIn: {
             /** Document */
             document: {
@@ -3158,6 +3647,11 @@ export interface components {
              * @enum {string}
              */
             step: "measure" | "unwrap" | "artwork" | "layers" | "sheets" | "layup" | "price";
+            /**
+             * Have
+             * @default []
+             */
+            have: string[];
         };
         /**
          * DrawingOut
@@ -3174,7 +3668,8 @@ export interface components {
         };
         /**
          * BlankFileOut
-         * @description A file taken in for a blank: its name, and how large what it holds is, in the file's own numbers.
+         * @description A file taken in for a blank: its name, and how large what it holds is, in the file's own numbers. `unit` is what
+         *     those probably are.
          */
         BlankFileOut: {
             /** File */
@@ -3183,6 +3678,11 @@ export interface components {
             width: number;
             /** Height */
             height: number;
+            /**
+             * Unit
+             * @default mm
+             */
+            unit: string;
         };
         /**
          * MarksOut
@@ -3216,26 +3716,37 @@ export interface components {
             /** Height */
             height: number;
         };
-        /** PhotoOut */
-        PhotoOut: {
-            /** Id */
-            id: number;
+        /**
+         * PhotoTaken
+         * @description A photograph taken in, under its name.
+         */
+        PhotoTaken: {
             /** Name */
             name: string;
-            /**
-             * Status
-             * @enum {string}
-             */
-            status: "waiting" | "running" | "done" | "failed" | "stopped";
-            /** Working On */
-            working_on: string;
-            marks: components["schemas"]["MarksOut"] | null;
-            error: components["schemas"]["FaultOut"] | null;
+            marks: components["schemas"]["MarksOut"];
         };
-        /** FlatteningOut */
-        FlatteningOut: {
+        /**
+         * ResultOut
+         * @description What came of a work: the names of the files made, a photograph taken in, or how many blanks were.
+         */
+        ResultOut: {
+            /** Names */
+            names?: string[] | null;
+            photo?: components["schemas"]["PhotoTaken"] | null;
+            /** Taken */
+            taken?: number | null;
+        };
+        /**
+         * WorkOut
+         * @description Long work: how far it is, and what came of it. `error` says why it failed.
+         */
+        WorkOut: {
             /** Id */
             id: number;
+            /** Kind */
+            kind: string;
+            /** Key */
+            key: string;
             /**
              * Status
              * @enum {string}
@@ -3245,26 +3756,30 @@ export interface components {
             working_on: string;
             /** Share */
             share: number;
-            error: components["schemas"]["FaultOut"] | null;
+            result: components["schemas"]["ResultOut"];
+            error: components["schemas"]["FaultView"] | null;
         };
-        /** ExportOut */
-        ExportOut: {
-            /** Id */
-            id: number;
+        /**
+         * WorkIn
+         * @description What is asked for: the files of a job as it is saved, a slow result by its key for a document, or the tickets.
+         */
+        WorkIn: {
             /**
-             * Status
+             * Kind
              * @enum {string}
              */
-            status: "waiting" | "running" | "done" | "failed" | "stopped";
-            /** Done */
-            done: number;
-            /** Total */
-            total: number;
-            /** Working On */
-            working_on: string;
-            /** Names */
-            names: string[];
-            error: components["schemas"]["FaultOut"] | null;
+            kind: "files" | "photo" | "patch" | "tickets";
+            /** Job */
+            job?: number | null;
+            /**
+             * Key
+             * @default
+             */
+            key: string;
+            /** Document */
+            document?: {
+                [key: string]: unknown;
+            } | null;
         };
         /**
          * CardOut
@@ -3366,11 +3881,6 @@ export interface components {
              * @default
              */
             name: string;
-        };
-        /** ImportedOut */
-        ImportedOut: {
-            /** Taken */
-            taken: number;
         };
         /** ComparisonOut */
         ComparisonOut: {
@@ -3554,7 +4064,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Tables"];
+                    "application/json": components["schemas"]["TablesOut"];
                 };
             };
         };
@@ -3946,7 +4456,7 @@ export interface operations {
             };
         };
     };
-    wimple_server_jobs_api_add_drawing: {
+    wimple_server_jobs_uploads_add_drawing: {
         parameters: {
             query?: never;
             header?: never;
@@ -3996,7 +4506,7 @@ export interface operations {
             };
         };
     };
-    wimple_server_jobs_api_add_outline: {
+    wimple_server_jobs_uploads_add_outline: {
         parameters: {
             query?: never;
             header?: never;
@@ -4046,7 +4556,7 @@ export interface operations {
             };
         };
     };
-    wimple_server_jobs_api_add_mesh: {
+    wimple_server_jobs_uploads_add_mesh: {
         parameters: {
             query?: never;
             header?: never;
@@ -4096,7 +4606,7 @@ export interface operations {
             };
         };
     };
-    wimple_server_jobs_api_add_photo: {
+    wimple_server_jobs_uploads_add_photo: {
         parameters: {
             query?: never;
             header?: never;
@@ -4123,7 +4633,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PhotoOut"];
+                    "application/json": components["schemas"]["WorkOut"];
                 };
             };
             /** @description Not Found */
@@ -4146,211 +4656,7 @@ export interface operations {
             };
         };
     };
-    wimple_server_jobs_api_get_photo: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                reading_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PhotoOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-        };
-    };
-    wimple_server_jobs_api_stop_photo: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                reading_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PhotoOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-        };
-    };
-    wimple_server_jobs_api_start_flattening: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                job_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["CopyIn"];
-            };
-        };
-        responses: {
-            /** @description Accepted */
-            202: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FlatteningOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-        };
-    };
-    wimple_server_jobs_api_get_flattening: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                work_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FlatteningOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-        };
-    };
-    wimple_server_jobs_api_stop_flattening: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                work_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FlatteningOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-        };
-    };
-    wimple_server_jobs_api_get_picture: {
+    wimple_server_jobs_uploads_get_picture: {
         parameters: {
             query?: never;
             header?: never;
@@ -4391,16 +4697,18 @@ export interface operations {
             };
         };
     };
-    wimple_server_jobs_api_ask_for_files: {
+    wimple_server_works_api_ask_for_work: {
         parameters: {
             query?: never;
             header?: never;
-            path: {
-                job_id: number;
-            };
+            path?: never;
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorkIn"];
+            };
+        };
         responses: {
             /** @description Accepted */
             202: {
@@ -4408,7 +4716,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ExportOut"];
+                    "application/json": components["schemas"]["WorkOut"];
                 };
             };
             /** @description Not Found */
@@ -4431,12 +4739,12 @@ export interface operations {
             };
         };
     };
-    wimple_server_jobs_api_get_export: {
+    wimple_server_works_api_get_work: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                export_id: number;
+                work_id: number;
             };
             cookie?: never;
         };
@@ -4448,7 +4756,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ExportOut"];
+                    "application/json": components["schemas"]["WorkOut"];
                 };
             };
             /** @description Not Found */
@@ -4471,12 +4779,12 @@ export interface operations {
             };
         };
     };
-    wimple_server_jobs_api_stop_export: {
+    wimple_server_works_api_stop_work: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                export_id: number;
+                work_id: number;
             };
             cookie?: never;
         };
@@ -4488,7 +4796,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ExportOut"];
+                    "application/json": components["schemas"]["WorkOut"];
                 };
             };
             /** @description Not Found */
@@ -4511,12 +4819,12 @@ export interface operations {
             };
         };
     };
-    wimple_server_jobs_api_get_zip: {
+    wimple_server_works_api_get_zip: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                export_id: number;
+                work_id: number;
             };
             cookie?: never;
         };
@@ -4551,12 +4859,12 @@ export interface operations {
             };
         };
     };
-    wimple_server_jobs_api_get_file: {
+    wimple_server_works_api_get_file: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                export_id: number;
+                work_id: number;
                 name: string;
             };
             cookie?: never;
@@ -4734,13 +5042,13 @@ export interface operations {
             };
         };
         responses: {
-            /** @description Created */
-            201: {
+            /** @description Accepted */
+            202: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ImportedOut"];
+                    "application/json": components["schemas"]["WorkOut"];
                 };
             };
             /** @description Not Found */

@@ -16,7 +16,7 @@
       z.form === 'polygon' ? [{ path: `blank.zones.${i}.points`, name: `Zone ${i + 1}`, points: z.points ?? [] }] : [],
     );
     const patch = at(job.document, 'wrap.patch') as { mode?: string; loop?: Point[] } | undefined;
-    if (at(job.document, 'blank.kind') === 'mesh')
+    if (job.scene?.measure.wraps.includes('patch.mode'))
       return patch?.mode === 'loop' ? [{ path: 'wrap.patch.loop', name: 'Loop', points: patch.loop ?? [] }] : [];
     return out;
   });

@@ -1,8 +1,9 @@
 <script lang="ts">
+  /** The sheet every drawing lies on: seen whole, nearer or elsewhere, with its title and scale. */
   import type { Snippet } from 'svelte';
   import { session } from '../state/session.svelte';
   import { length } from '../units';
-  import { roundLength, type Bounds } from './paper';
+  import { MM_PER_PX, roundLength, type Bounds } from './paper';
   import type { View } from './view.svelte';
 
   let {
@@ -11,21 +12,34 @@
     title,
     label,
     children,
+    above,
+    area = $bindable(),
+    exact = true,
     onkeydown,
+    onmove,
+    onrelease,
   }: {
     view: View;
     bounds: Bounds;
     title: string;
     label: string;
     children: Snippet;
+    /** What lies over the sheet on layers of its own. */
+    above?: Snippet;
+    area?: HTMLElement;
+    /** Does it show what was last asked for? */
+    exact?: boolean;
     onkeydown?: (e: KeyboardEvent) => void;
+    /** The pointer, where something else took hold of it. */
+    onmove?: (e: PointerEvent) => void;
+    onrelease?: () => void;
   } = $props();
 
   let svg: SVGSVGElement;
   let panning: { x: number; y: number } | null = null;
   $effect(() => view.fitTo(bounds));
   const bar = $derived(roundLength(90 * view.px, session.style !== 'mm'));
-  const scale = $derived(view.px / (25.4 / 96));
+  const scale = $derived(view.px / MM_PER_PX);
 
   function wheel(e: WheelEvent) {
     e.preventDefault();
@@ -38,38 +52,47 @@
     svg.setPointerCapture(e.pointerId);
   }
   function move(e: PointerEvent) {
-    if (!panning) return;
+    if (!panning) return onmove?.(e);
     view.panBy(e.clientX - panning.x, e.clientY - panning.y);
     panning = { x: e.clientX, y: e.clientY };
   }
+  function release() {
+    panning = null;
+    onrelease?.();
+  }
   $effect(() => {
-    svg.addEventListener('wheel', wheel, { passive: false });
-    return () => svg.removeEventListener('wheel', wheel);
+    const at = area!;
+    at.addEventListener('wheel', wheel, { passive: false });
+    return () => at.removeEventListener('wheel', wheel);
   });
 </script>
 
+<!-- svelte-ignore a11y_no_static_element_interactions -->
 <div
-  class="@container relative h-full w-full overflow-hidden"
+  bind:this={area}
+  class="@container relative h-full w-full touch-none overflow-hidden select-none"
+  data-exact={exact}
   bind:clientWidth={view.width}
   bind:clientHeight={view.height}
+  onpointermove={move}
+  onpointerup={release}
+  onpointercancel={release}
 >
   <!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
   <svg
     bind:this={svg}
-    class="block h-full w-full touch-none select-none"
+    class="block h-full w-full"
     viewBox={view.box.join(' ')}
     role="group"
     aria-label={label}
     tabindex={onkeydown ? 0 : undefined}
     {onkeydown}
     onpointerdown={down}
-    onpointermove={move}
-    onpointerup={() => (panning = null)}
-    onpointercancel={() => (panning = null)}
     ondblclick={() => view.reset()}
   >
     {@render children()}
   </svg>
+  {@render above?.()}
   <div class="fine narrow pointer-events-none absolute top-3 left-4 @max-xs:hidden">
     {title}, 1 : {scale < 10 ? scale.toFixed(2) : scale.toFixed(0)}
   </div>
@@ -82,7 +105,7 @@
     >
     {#if view.moved}<button class="button min-h-[26px]! px-2! py-0!" onclick={() => view.reset()}>whole</button>{/if}
   </div>
-  <div class="absolute bottom-3 left-4 @max-xs:hidden">
+  <div class="pointer-events-none absolute bottom-3 left-4 @max-xs:hidden">
     <div class="narrow flex items-center gap-2 text-[13px]">
       <svg width={bar / view.px + 2} height="10" aria-hidden="true">
         <path

@@ -1,6 +1,6 @@
 <script lang="ts">
   /** The layers as they will be after weeding, parted so that each is seen and its marks stand over one another. */
-  import type { Scene } from '../api/client';
+  import type { Scene } from '../state/scene';
   import type { JobState } from '../state/job.svelte';
   import Drawing from './Drawing.svelte';
   import { line, pathOf, type Bounds, type Point } from './paper';
@@ -65,6 +65,7 @@
           stroke-width={0.3 * px}
         />
         <path d={pathOf(layer.marks)} fill="var(--color-ink)" fill-rule="evenodd" />
+        <path d={pathOf(layer.slits, false)} fill="none" stroke="var(--color-stop)" stroke-width={1.2 * px} />
       </g>
       {@const edge = at([box[2], box[1]], i)}
       <text

@@ -1,6 +1,6 @@
 <script lang="ts">
   /** The photograph: the outline found in it, and the ends of the known length and of the axis, dragged by hand. */
-  import type { Scene } from '../api/client';
+  import type { Scene } from '../state/scene';
   import type { JobState } from '../state/job.svelte';
 
   let { job, scene }: { job: JobState; scene: Scene } = $props();

@@ -1,6 +1,6 @@
 <script lang="ts">
   /** One load on its film, inside the cutter's safe area. */
-  import type { Scene } from '../api/client';
+  import type { Scene } from '../state/scene';
   import { session } from '../state/session.svelte';
   import { lengthText } from '../units';
   import Dimension from './Dimension.svelte';
@@ -14,7 +14,7 @@
   view.padding = [62, 68];
   const px = $derived(view.px);
   const s = $derived(scene.sheets!);
-  const sheet = $derived(s.sheets[load]);
+  const sheet = $derived(s.loads[load]);
   const edge = $derived((s.width - s.safe_width) / 2);
   const long = $derived(
     s.medium === 'mat' ? s.length : Math.min(s.length, Math.max((sheet?.height ?? 0) + 2 * edge + 40, s.width * 0.4)),
@@ -61,6 +61,7 @@
       stroke="var(--color-edge)"
       stroke-width={0.4 * px}
     />
+    <path d={pathOf(sheet.slits, false)} fill="none" stroke="var(--color-stop)" stroke-width={1.2 * px} />
     <Dimension
       {px}
       from={[0, -edge - 22 * px]}

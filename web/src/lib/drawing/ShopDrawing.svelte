@@ -1,6 +1,6 @@
 <script lang="ts">
   /** The dimensioned drawing of a blank as the core lays it out: strokes, dimension lines tied to their fields, marks. */
-  import type { Scene } from '../api/client';
+  import type { Scene } from '../state/scene';
   import type { JobState } from '../state/job.svelte';
   import CornerHandles from './CornerHandles.svelte';
   import Dimension from './Dimension.svelte';
@@ -12,7 +12,7 @@
 
   let { job, scene }: { job: JobState; scene: Scene } = $props();
   const view = new View();
-  const s = $derived(scene.measure.sketch);
+  const s = $derived(scene.sketch!);
   const px = $derived(view.px);
   const along = $derived(scene.template?.along ?? []);
   const leaders = $derived(s.dimensions.filter((d) => d.leader));
@@ -47,6 +47,7 @@
   });
   const STYLE: Record<string, { stroke: string; width: number; dash?: number[] }> = {
     body: { stroke: 'var(--color-ink)', width: 1.8 },
+    edge: { stroke: 'var(--color-edge)', width: 1.4 },
     fine: { stroke: 'var(--color-hairline)', width: 1 },
     centre: { stroke: 'var(--color-quiet)', width: 0.8, dash: [14, 4, 3, 4] },
     free: { stroke: 'var(--color-blue)', width: 0.9, dash: [5, 4] },

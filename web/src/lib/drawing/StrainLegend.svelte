@@ -1,17 +1,13 @@
 <script lang="ts">
-  import type { Scene } from '../api/client';
+  import type { Scene } from '../state/scene';
   import { paintOf } from '../scene/strain';
   let { scene }: { scene: Scene } = $props();
   const s = $derived(scene.template!.strain!);
-  const limit = $derived(s.limit ?? 2);
   const NAMES = $derived([
     '',
-    `over ${(limit / 4).toFixed(1)} %`,
-    `over ${(limit / 2).toFixed(1)} %`,
-    `over the ${limit.toFixed(1)} % it takes`,
-    `over ${(2 * limit).toFixed(0)} %`,
+    ...s.bounds.map((b) => (b === s.limit ? `over the ${b.toFixed(1)} % it takes` : `over ${b.toFixed(1)} %`)),
   ]);
-  const shown = $derived([...new Set(s.areas.map((a) => `${a.step}${a.stretched ? 'o' : 'i'}`))].sort());
+  const shown = $derived([...new Set((scene.strain ?? []).map((a) => `${a.step}${a.stretched ? 'o' : 'i'}`))].sort());
 </script>
 
 <div

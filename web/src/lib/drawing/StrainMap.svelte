@@ -1,11 +1,11 @@
 <script lang="ts">
   /** The strain map on the template: shade for how bad, upright lines where the film stretches, level ones where it shortens. */
-  import type { Scene } from '../api/client';
+  import type { Scene } from '../state/scene';
   import { paintOf } from '../scene/strain';
   import { pathOf } from './paper';
 
   let { scene, px, id }: { scene: Scene; px: number; id: string } = $props();
-  const s = $derived(scene.template!.strain!);
+  const areas = $derived(scene.strain ?? []);
   const GAPS = [0, 14, 10, 6, 3.5];
 </script>
 
@@ -29,7 +29,7 @@
     {/each}
   {/each}
 </defs>
-{#each s.areas as area, i (i)}
+{#each areas as area, i (i)}
   <path
     d={pathOf(area.rings)}
     fill-rule="evenodd"

@@ -1,6 +1,6 @@
 <script lang="ts">
   /** The template laid flat: outline, free area, overlap, centre line and the lengths of its edges. */
-  import type { Scene } from '../api/client';
+  import type { Scene } from '../state/scene';
   import { session } from '../state/session.svelte';
   import { lengthText } from '../units';
   import Hatch from './Hatch.svelte';
@@ -32,7 +32,7 @@
   stroke-width={0.9 * px}
   stroke-dasharray="{5 * px} {4 * px}"
 />
-{#if strain && t.strain}
+{#if strain && scene.strain?.length}
   <StrainMap {scene} {px} id="strain-{id}" />
 {/if}
 {#if t.zones.length}
@@ -76,7 +76,7 @@
     text-anchor="middle"
     class="narrow"
     font-weight="500"
-    fill="var(--color-ink)">{caption(t.length_upper, t.sector_upper)}</text
+    fill="var(--color-ink)">{caption(t.length_upper, t.sector?.upper ?? null)}</text
   >
   <text
     x={0}
@@ -85,6 +85,6 @@
     text-anchor="middle"
     class="narrow"
     font-weight="500"
-    fill="var(--color-ink)">{caption(t.length_lower, t.sector_lower)}</text
+    fill="var(--color-ink)">{caption(t.length_lower, t.sector?.lower ?? null)}</text
   >
 {/if}

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { Scene } from '../api/client';
+  import type { Scene } from '../state/scene';
   import Drawing from './Drawing.svelte';
   import StrainLegend from './StrainLegend.svelte';
   import Template from './Template.svelte';
@@ -13,5 +13,5 @@
   <Drawing {view} bounds={scene.template!.bounds} title="Template, outside up" label="The template laid flat">
     <Template {scene} px={view.px} id="unwrap" strain />
   </Drawing>
-  {#if scene.template!.strain?.areas.length}<StrainLegend {scene} />{/if}
+  {#if scene.strain?.length}<StrainLegend {scene} />{/if}
 </div>

@@ -2,6 +2,9 @@
 export type Point = [number, number];
 export type Bounds = [number, number, number, number];
 
+/** Millimetres to a pixel of a screen of 96 to the inch: what 1 : 1 is. */
+export const MM_PER_PX = 25.4 / 96;
+
 export const turned = ([x, y]: Point): Point => [x, -y];
 
 /** Path data of flat rings (x0, y0, x1, y1, ...). */

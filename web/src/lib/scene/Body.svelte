@@ -1,12 +1,14 @@
 <script lang="ts">
   /** The blank wearing its decal, and the light it stands in. */
   import { T, useThrelte } from '@threlte/core';
+  import { onDestroy } from 'svelte';
   import * as THREE from 'three';
-  import type { Scene } from '../api/client';
-  import { handOf } from '../drawing/hand';
+  import { aheadIn, NOWHERE } from '../state/hand';
   import type { JobState } from '../state/job.svelte';
-  import { shadeOf } from './strain';
-  import { paintDecal, type Patch } from './texture';
+  import type { Scene } from '../state/scene';
+  import { Decals } from './decals.svelte';
+  import { Pace } from './pace';
+  import { handleOf, patchOf, shellOf, skinOf } from './shape';
 
   let {
     job,
@@ -15,6 +17,7 @@
     pitch,
     distance,
     large,
+    turning = false,
     strained = false,
   }: {
     job: JobState;
@@ -23,9 +26,10 @@
     pitch: number;
     distance: number;
     large: boolean;
+    turning?: boolean;
     strained?: boolean;
   } = $props();
-  const { invalidate, camera } = useThrelte();
+  const { invalidate, camera, renderer, dpr } = useThrelte();
   let inner = $state.raw<THREE.Group>();
   let shell = $state.raw<THREE.Mesh>();
 
@@ -42,168 +46,20 @@
 
   const m = $derived(scene.measure);
   const blank = $derived(scene.document.blank);
-  const rise = $derived(m.slant ? m.upright / m.slant : 1);
-  const foot = $derived(-m.foot);
-  const rim = $derived(m.slant + m.rim);
-  const radius = $derived((s: number) => m.radius_lower + m.k * s);
-  const cup = $derived(m.kind === 'cup');
-  const solid = $derived(m.solid);
-  const middle = $derived(solid ? solid.size[1] / 2 : ((foot + rim) / 2) * rise);
-  const reach = $derived(
-    solid ? Math.max(...solid.size) * 1.05 : Math.max(rim - foot, 2.2 * Math.max(m.radius_lower, m.radius_upper)),
-  );
+  const solid = $derived(scene.solid);
+  const skin = $derived(scene.skin);
+  const middle = $derived(solid.low + solid.size[1] / 2);
+  const reach = $derived(Math.max(...solid.size) * 1.05);
   const wall = $derived('wall_mm' in blank ? Math.max(Number(blank.wall_mm) || 1, 0.8) : 1);
-
-  /** Radius of a turned solid at a height, off its outer side line. */
-  function outer(y: number): number {
-    const line = solid?.line ?? [];
-    for (let i = 2; i + 3 < line.length; i += 2) {
-      if (line[i + 3]! < line[i + 1]!) break;
-      if (y <= line[i + 3]!) {
-        const share = (y - line[i + 1]!) / Math.max(line[i + 3]! - line[i + 1]!, 1e-6);
-        return line[i]! + share * (line[i + 2]! - line[i]!);
-      }
-    }
-    return 1;
-  }
-  function fromSolid(s: NonNullable<Scene['measure']['solid']>): THREE.BufferGeometry {
-    if (s.line.length) {
-      const points = [];
-      for (let i = 0; i + 1 < s.line.length; i += 2) points.push(new THREE.Vector2(s.line[i]!, s.line[i + 1]!));
-      return new THREE.LatheGeometry(points, 72);
-    }
-    if (s.plate.length) {
-      const ring = (flat: number[]) => flat.flatMap((v, i) => (i % 2 ? [] : [new THREE.Vector2(v, flat[i + 1]!)]));
-      const size = (flat: number[]) => Math.abs(THREE.ShapeUtils.area(ring(flat)));
-      const [first, ...holes] = [...s.plate].sort((p, q) => size(q) - size(p));
-      const shape = new THREE.Shape(ring(first!));
-      shape.holes = holes.map((h) => new THREE.Path(ring(h)));
-      return new THREE.ExtrudeGeometry(shape, { depth: 3, bevelEnabled: false, curveSegments: 1 }).translate(
-        0,
-        0,
-        -3.1,
-      );
-    }
-    const g = new THREE.BufferGeometry();
-    g.setAttribute('position', new THREE.Float32BufferAttribute(s.positions, 3));
-    g.setIndex(s.triangles);
-    g.computeVertexNormals();
-    return g;
-  }
-
-  const body = $derived.by(() => {
-    if (solid) return fromSolid(solid);
-    const p = (r: number, s: number) => new THREE.Vector2(Math.max(r, 0.01), s * rise);
-    const inner = Math.min(wall, radius(foot) * 0.5, radius(rim) * 0.5);
-    const points = [
-      p(0.01, foot),
-      p(radius(foot), foot),
-      p(radius(rim), rim),
-      p(radius(rim) - inner, rim),
-      p(radius(foot + inner) - inner, foot + inner),
-      p(0.01, foot + inner),
-    ];
-    return new THREE.LatheGeometry(points, 96);
-  });
-  const handle = $derived.by(() => {
-    if (m.handle === null) return null;
-    if (solid) {
-      const [low, high] = [solid.size[1] * 0.22, solid.size[1] * 0.8];
-      const r0 = Math.max(outer(low), outer(high));
-      const d = r0 * 0.55;
-      const place = (x: number, y: number) => new THREE.Vector3(x, y, 0);
-      const loop = new THREE.CatmullRomCurve3([
-        place(outer(high) - wall / 2, high),
-        place(r0 + d * 0.75, high - 2),
-        place(r0 + d, (low + high) / 2),
-        place(r0 + d * 0.75, low + 2),
-        place(outer(low) - wall / 2, low),
-      ]);
-      return new THREE.TubeGeometry(loop, 40, Math.max(4, r0 * 0.11), 14);
-    }
-    const s0 = m.free_low + (m.free_high - m.free_low) * 0.12;
-    const s1 = m.free_low + (m.free_high - m.free_low) * 0.88;
-    const r = Math.max(radius(s0), radius(s1));
-    const out = r * 0.62;
-    const at = (d: number, s: number) => new THREE.Vector3(d, s * rise, 0);
-    const curve = new THREE.CatmullRomCurve3([
-      at(radius(s1) - wall / 2, s1),
-      at(r + out * 0.75, s1 - 2),
-      at(r + out, (s0 + s1) / 2),
-      at(r + out * 0.75, s0 + 2),
-      at(radius(s0) - wall / 2, s0),
-    ]);
-    return new THREE.TubeGeometry(curve, 40, Math.max(4, r * 0.11), 14);
-  });
-  const patch = $derived<Patch>(
-    cup
-      ? { left: -Math.PI, right: Math.PI, low: foot, high: rim, turn: 2 * Math.PI }
-      : m.skin
-        ? {
-            left: m.skin.left,
-            right: m.skin.right,
-            low: m.skin.low,
-            high: m.skin.high,
-            turn: m.closed ? 2 * Math.PI : 0,
-          }
-        : { left: -m.width / 2, right: m.width / 2, low: 0, high: m.height, turn: 0 },
+  const body = $derived(shellOf(solid));
+  const handle = $derived(handleOf(m, solid, wall));
+  const patch = $derived(skin ? patchOf(skin, m.closed) : null);
+  /** How high the patch is for its width, as it is seen. */
+  const tall = $derived(
+    patch ? (patch.high - patch.low) / (m.closed ? Math.PI * solid.size[0] : patch.right - patch.left) : 1,
   );
-  type SkinOut = NonNullable<Scene['measure']['skin']>;
-  /** The surface as triangles, lifted off it along its normals; where the film has to give, its strain as a shade. */
-  function skinOf(s: SkinOut, lift: number, shade = false) {
-    const uv: number[] = [];
-    for (let i = 0; i + 1 < s.coordinates.length; i += 2)
-      uv.push((s.coordinates[i]! - s.left) / (s.right - s.left), (s.coordinates[i + 1]! - s.low) / (s.high - s.low));
-    const g = new THREE.BufferGeometry();
-    g.setAttribute('position', new THREE.Float32BufferAttribute(s.positions, 3));
-    g.setAttribute('uv', new THREE.Float32BufferAttribute(uv, 2));
-    g.setIndex(s.triangles);
-    g.computeVertexNormals();
-    const p = g.getAttribute('position');
-    const n = g.getAttribute('normal');
-    for (let i = 0; i < p.count; i++)
-      p.setXYZ(i, p.getX(i) + lift * n.getX(i), p.getY(i) + lift * n.getY(i), p.getZ(i) + lift * n.getZ(i));
-    if (shade) {
-      const limit = (scene.template?.strain?.limit ?? 2) / 100;
-      g.setAttribute(
-        'color',
-        new THREE.Float32BufferAttribute(
-          s.strain.flatMap((e) => shadeOf(e / limit)),
-          3,
-        ),
-      );
-    }
-    return g;
-  }
-  const skin = $derived.by(() => {
-    const s = m.skin;
-    if (s) return (lift: number) => skinOf(s, lift);
-    if (!cup) return (lift: number) => new THREE.PlaneGeometry(m.width, m.height).translate(0, m.height / 2, lift);
-    return (lift: number) => {
-      const n = 128;
-      const position: number[] = [];
-      const uv: number[] = [];
-      const index: number[] = [];
-      for (let i = 0; i <= n; i++) {
-        const a = -Math.PI + (2 * Math.PI * i) / n;
-        for (const [s, v] of [
-          [foot, 0],
-          [rim, 1],
-        ] as const) {
-          const r = radius(s) + lift;
-          position.push(r * Math.sin(a), s * rise, r * Math.cos(a));
-          uv.push(i / n, v);
-        }
-        if (i < n) index.push(2 * i, 2 * i + 2, 2 * i + 1, 2 * i + 1, 2 * i + 2, 2 * i + 3);
-      }
-      const g = new THREE.BufferGeometry();
-      g.setAttribute('position', new THREE.Float32BufferAttribute(position, 3));
-      g.setAttribute('uv', new THREE.Float32BufferAttribute(uv, 2));
-      g.setIndex(index);
-      g.computeVertexNormals();
-      return g;
-    };
-  });
+  const worn = $derived(skin ? (scene.worn.map((_, i) => skinOf(skin, 0.12 + 0.08 * i))) : []);
+  const shaded = $derived(strained && skin?.strain.length ? skinOf(skin, 0.35, true) : null);
   const GLOSS: Record<string, [number, number]> = {
     gloss: [0.25, 0],
     matt: [0.85, 0],
@@ -215,59 +71,55 @@
     reflective: [0.3, 0.3],
   };
 
-  /** What a layer is painted on. Uploading it is the dear part, so it waits until the hand rests; until then the last
-   * one is shifted on the object, which costs nothing. */
-  type Layer = { canvas: HTMLCanvasElement; texture: THREE.CanvasTexture };
-  const kept: Layer[] = [];
-  const PAINT_AFTER_MS = 140;
-  let painted = $state.raw<Scene | null>(null);
-  let timer: ReturnType<typeof setTimeout> | undefined;
+  const decals = new Decals();
+  onDestroy(() => decals.drop());
+  const pace = new Pace();
+  const full = Math.min(window.devicePixelRatio || 1, 2);
+  const pixel = new Uint8Array(4);
 
-  function layer(i: number): Layer {
-    if (!kept[i]) {
-      const canvas = document.createElement('canvas');
-      const texture = new THREE.CanvasTexture(canvas);
-      texture.colorSpace = THREE.SRGBColorSpace;
-      texture.wrapS = THREE.RepeatWrapping;
-      texture.generateMipmaps = false;
-      texture.minFilter = THREE.LinearFilter;
-      kept[i] = { canvas, texture };
-    }
-    return kept[i];
-  }
-  function paint(next: Scene) {
-    next.object.forEach((paint, i) => {
-      const { canvas, texture } = layer(i);
-      const width = large ? 4096 : 1536;
-      const height = Math.round(
-        (width * (patch.high - patch.low)) / ((patch.right - patch.left) * (cup ? radius(m.slant / 2) : 1)),
-      );
-      if (canvas.width !== width || canvas.height !== height) {
-        canvas.width = width;
-        canvas.height = Math.max(16, Math.min(height, 4096));
-        texture.dispose();
-      }
-      paintDecal(canvas, paint.rings, paint.colour, patch);
-      texture.needsUpdate = true;
+  /** Paint now, and see how long it takes: reading one place waits until all of it is there. */
+  function timed() {
+    const began = performance.now();
+    invalidate();
+    requestAnimationFrame(() => {
+      const gl = renderer.getContext();
+      gl.readPixels(0, 0, 1, 1, gl.RGBA, gl.UNSIGNED_BYTE, pixel);
+      pace.took(performance.now() - began, dpr.current / full);
     });
-    painted = next;
+  }
+  /** The object follows the hand as often as this machine manages; the exact one is painted when it rests. */
+  function follow() {
+    const painted = decals.painted;
+    if (!painted || !patch || painted.placed.length !== 1) return;
+    const held = job.hand.held;
+    if (held && !pace.follows(performance.now())) return;
+    decals.shift(aheadIn(painted.placed[0], painted.document, job.document, held), patch);
     invalidate();
   }
+  $effect(() => job.hand.follow(follow));
   $effect(() => {
-    const next = scene;
-    void large;
+    void job.document;
+    follow();
+  });
+
+  const PAINT_AFTER_MS = 60;
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  $effect(() => {
+    const [next, at, high, big] = [scene, patch, tall, large];
     clearTimeout(timer);
-    timer = setTimeout(() => paint(next), painted ? PAINT_AFTER_MS : 0);
+    timer = setTimeout(
+      () => {
+        if (at) decals.paint(next, at, high, big);
+        follow();
+        timed();
+      },
+      decals.painted ? PAINT_AFTER_MS : 0,
+    );
     return () => clearTimeout(timer);
   });
-  const ahead = $derived(painted && painted.placed.length === 1 ? handOf(job, painted, 0) : null);
   $effect(() => {
-    for (const { texture } of kept)
-      texture.offset.set(-(ahead?.da ?? 0) / (patch.right - patch.left), -(ahead?.ds ?? 0) / (patch.high - patch.low));
-    invalidate();
-  });
-  $effect(() => {
-    void [yaw, pitch, distance, body];
+    dpr.set(turning ? full * pace.size : full);
+    void [yaw, pitch, distance, body, NOWHERE];
     invalidate();
   });
 </script>
@@ -290,35 +142,37 @@
       <T.MeshStandardMaterial color={blank.colour} roughness={0.42} metalness={0.05} side={THREE.DoubleSide} />
     </T.Mesh>
     {#if handle}
-      <T.Group rotation={[0, m.handle! - Math.PI / 2, 0]}>
+      <T.Group rotation={[0, m.free.handle! - Math.PI / 2, 0]}>
         <T.Mesh geometry={handle}
           ><T.MeshStandardMaterial color={blank.colour} roughness={0.42} metalness={0.05} /></T.Mesh
         >
       </T.Group>
     {/if}
-    {#if strained && m.skin?.strain.length}
-      <T.Mesh geometry={skinOf(m.skin, 0.35, true)}>
+    {#if shaded}
+      <T.Mesh geometry={shaded}>
         <T.MeshBasicMaterial vertexColors side={THREE.DoubleSide} transparent opacity={0.88} />
       </T.Mesh>
     {/if}
-    {#each scene.fault?.places ?? [] as place, i (i)}
+    {#each scene.stopped?.fault.places ?? [] as place, i (i)}
       <T.Mesh position={place as [number, number, number]}>
         <T.SphereGeometry args={[reach * 0.012, 12, 8]} />
         <T.MeshBasicMaterial color="#b3261e" />
       </T.Mesh>
     {/each}
-    {#each painted?.object ?? [] as paint, i (i)}
+    {#each decals.painted?.worn ?? [] as paint, i (i)}
       {@const gloss = GLOSS[paint.finish] ?? [0.4, 0]}
-      <T.Mesh geometry={skin(0.12 + 0.08 * i)}>
-        <T.MeshStandardMaterial
-          map={layer(i).texture}
-          transparent
-          alphaTest={0.02}
-          roughness={gloss[0]}
-          metalness={gloss[1] * 0.4}
-          depthWrite={false}
-        />
-      </T.Mesh>
+      {#if worn[i]}
+        <T.Mesh geometry={worn[i]}>
+          <T.MeshStandardMaterial
+            map={decals.layer(i).texture}
+            transparent
+            alphaTest={0.02}
+            roughness={gloss[0]}
+            metalness={gloss[1] * 0.4}
+            depthWrite={false}
+          />
+        </T.Mesh>
+      {/if}
     {/each}
   </T.Group>
 </T.Group>

@@ -2,8 +2,8 @@
   /** The object, turning under the hand. Loaded after everything else. */
   import { Canvas } from '@threlte/core';
   import { NoToneMapping } from 'three';
-  import type { Scene } from '../api/client';
   import type { JobState } from '../state/job.svelte';
+  import type { Scene } from '../state/scene';
   import Body from './Body.svelte';
 
   let { job, scene, large = false }: { job: JobState; scene: Scene; large?: boolean } = $props();
@@ -13,9 +13,11 @@
   let distance = $state(1);
   let strained = $state(true);
   let bodyView = $state.raw<ReturnType<typeof Body>>();
-  const hasStrain = $derived(!!scene.measure.skin?.strain.length && job.step === 'unwrap');
+  const hasStrain = $derived(!!scene.skin?.strain.length && job.step === 'unwrap');
   const picks = $derived(
-    job.step === 'unwrap' && job.value('blank.kind') === 'mesh' && job.value('wrap.patch.mode') === 'grow',
+    job.step === 'unwrap' &&
+      scene.measure.wraps.includes('patch.mode') &&
+      job.value('wrap.patch.mode') === 'grow',
   );
   let pressed: { x: number; y: number } | null = null;
 
@@ -34,8 +36,16 @@
       );
   }
   let held: { x: number; y: number } | null = null;
+  const REST_AFTER_MS = 200;
+  /** While it turns it may be painted coarser. */
+  let turning = $state(false);
+  let rest: ReturnType<typeof setTimeout> | undefined;
+  const drawn = !!document.createElement('canvas').getContext('webgl2');
 
   function turn(dx: number, dy: number) {
+    turning = true;
+    clearTimeout(rest);
+    rest = setTimeout(() => (turning = false), REST_AFTER_MS);
     yaw += dx;
     pitch = Math.min(1.3, Math.max(-0.6, pitch + dy));
   }
@@ -81,9 +91,23 @@
   }}
   onpointercancel={() => (held = null)}
 >
-  <Canvas renderMode="on-demand" toneMapping={NoToneMapping}>
-    <Body bind:this={bodyView} {job} {scene} {yaw} {pitch} {distance} {large} strained={strained && hasStrain} />
-  </Canvas>
+  {#if drawn}
+    <Canvas renderMode="on-demand" toneMapping={NoToneMapping}>
+      <Body
+        bind:this={bodyView}
+        {job}
+        {scene}
+        {yaw}
+        {pitch}
+        {distance}
+        {large}
+        {turning}
+        strained={strained && hasStrain}
+      />
+    </Canvas>
+  {:else}
+    <p class="fine p-3">This browser shows no object: it has no WebGL. The drawings are complete without it.</p>
+  {/if}
 </div>
 <button
   class="button absolute top-2 left-2 bg-white/80! min-h-[26px]! px-2! py-0! text-[13px] text-[#18202e]"

@@ -4,13 +4,10 @@ type Shade = [number, number, number];
 const CALM: Shade = [0.93, 0.94, 0.96];
 const STRETCHED: Shade[] = [CALM, [0.88, 0.84, 0.74], [0.8, 0.69, 0.47], [0.66, 0.45, 0.16], [0.42, 0.2, 0.05]];
 const SHORTENED: Shade[] = [CALM, [0.78, 0.83, 0.91], [0.57, 0.67, 0.83], [0.27, 0.4, 0.64], [0.08, 0.15, 0.35]];
-const BOUNDS = [0.25, 0.5, 1, 2];
 
-export const stepOf = (share: number) => BOUNDS.filter((b) => Math.abs(share) * (1 - 1e-4) >= b).length;
-
-/** Linear red, green, blue of a strain as a share of the limit, positive where the film stretches. */
-export function shadeOf(share: number): Shade {
-  const s = (share > 0 ? STRETCHED : SHORTENED)[stepOf(share)]!;
+/** Linear red, green, blue of a step of severity, positive where the film stretches. */
+export function shadeOf(step: number): Shade {
+  const s = (step > 0 ? STRETCHED : SHORTENED)[Math.abs(step)]!;
   return s.map((c) => c ** 2.2) as Shade;
 }
 

@@ -2,101 +2,91 @@
  * An open job: the document as typed, the last exact scene, and how both stay in step with the server.
  *
  * Every change is built at once (the newest request wins) and saved a moment later. What was typed stays, whether
- * it can be built or not; what is not saved yet is also kept in this browser until it is.
+ * it can be built or not.
  */
-import {
-  ApiError,
-  client,
-  Offline,
-  take,
-  takeAs,
-  type Fault,
-  type JobDocument,
-  type Scene,
-  type Schemas,
-} from '../api/client';
+import { client, takeAs, type Fault, type JobDocument, type Schemas } from '../api/client';
+import { Building } from './building.svelte';
+import { Hand } from './hand';
 import { at, put } from './paths';
+import { Saving } from './saving.svelte';
+import type { Step } from './steps';
 
-export const STEPS = ['measure', 'unwrap', 'artwork', 'layers', 'sheets', 'layup', 'price'] as const;
-export type Step = (typeof STEPS)[number];
-export const STEP_NAMES: Record<Step, string> = {
-  measure: 'Measure',
-  unwrap: 'Unwrap',
-  artwork: 'Artwork',
-  layers: 'Layers',
-  sheets: 'Sheets',
-  layup: 'Lay-up',
-  price: 'Price',
-};
-export type SaveState = 'saved' | 'changed' | 'saving' | 'offline' | 'unsaved';
-
-const SAVE_AFTER_MS = 600;
-const RETRY_AFTER_MS = 3000;
-
-type Kept = { revision: number; document: JobDocument };
+type JobOut = Schemas['JobOut'];
 
 export class JobState {
   document = $state.raw<JobDocument | null>(null);
-  scene = $state.raw<Scene | null>(null);
   step = $state<Step>('measure');
   faults = $state.raw<Fault[]>([]);
-  save = $state<SaveState>('saved');
-  stale = $state<number | null>(null);
-  canUndo = $state(false);
-  canRedo = $state(false);
   focused = $state('');
   shown = $state('');
+  /** Which of the placed drawings the hand has chosen. */
   selected = $state(0);
   /** Is the photograph shown in place of the drawing? */
   photo = $state(false);
-  revision = 0;
 
-  /** Is an answer on its way to what the hand did last? */
-  working = $state(false);
-
+  readonly hand = new Hand();
+  readonly building: Building;
+  readonly saving: Saving;
   private edits = 0;
-  private building = false;
-  private buildAgain = false;
-  private buildMissed = false;
-  private timer: ReturnType<typeof setTimeout> | undefined;
-  private rebuild: ReturnType<typeof setTimeout> | undefined;
-  private saving: Promise<void> | null = null;
+  /** What the hand holds is built as it lies, and only becomes a change when it lets go. */
+  private held: JobDocument | null = null;
 
-  constructor(readonly id: number) {}
+  constructor(readonly id: number) {
+    this.building = new Building(id, {
+      wanted: () => ({ document: this.held ?? this.document, step: this.step, edits: this.edits }),
+      normalised: (document, edits) => {
+        if (edits === this.edits && !this.held) this.document = document;
+      },
+      refused: (faults) => (this.faults = faults),
+      quiet: () => this.hand.rest(),
+    });
+    this.saving = new Saving(id, {
+      wanted: () => ({ document: this.document, edits: this.edits }),
+      refused: (faults) => (this.faults = faults),
+      reached: () => {
+        if (this.building.missed) void this.building.ask();
+      },
+    });
+  }
 
-  private get key() {
-    return `wimple.unsaved.${this.id}`;
+  get scene() {
+    return this.building.scene;
+  }
+  get working() {
+    return this.building.working;
+  }
+  get save() {
+    return this.saving.state;
+  }
+  get stale() {
+    return this.saving.stale;
+  }
+  /** Does the scene show the document as it is? */
+  get exact() {
+    return !this.working && !this.held && this.scene?.document === this.document;
   }
 
   async open(step: Step) {
     this.step = step;
-    const job = await takeAs<Schemas['JobOut']>(
-      client.GET('/api/jobs/{job_id}', { params: { path: { job_id: this.id } } }),
-    );
+    const job = await this.fetch();
     this.take(job);
-    const kept = this.kept();
+    const kept = this.saving.kept();
     if (kept) {
       this.document = kept.document;
       this.edits++;
-      if (kept.revision === job.revision) this.changed();
-      else this.stale = job.revision;
+      if (kept.revision === job.revision) this.saving.changed();
+      else this.saving.stale = job.revision;
     }
     await this.build();
   }
 
-  private kept(): Kept | null {
-    try {
-      return JSON.parse(localStorage.getItem(this.key) ?? 'null') as Kept | null;
-    } catch {
-      return null;
-    }
+  private fetch() {
+    return takeAs<JobOut>(client.GET('/api/jobs/{job_id}', { params: { path: { job_id: this.id } } }));
   }
 
-  private take(job: { revision: number; document: JobDocument; can_undo: boolean; can_redo: boolean }) {
-    this.revision = job.revision;
+  private take(job: JobOut) {
+    this.saving.taken(job);
     this.document = job.document;
-    this.canUndo = job.can_undo;
-    this.canRedo = job.can_redo;
   }
 
   goTo(step: Step) {
@@ -114,11 +104,17 @@ export class JobState {
     return this.faults.find((f) => f.field === path);
   }
 
+  /** A part of the blank the core offers, by where it goes. */
+  offer<T>(name: string): T | undefined {
+    return this.scene?.measure.offers[name] as T | undefined;
+  }
+
   /** A drawing that was taken in joins those there are now, where the core says it goes first. */
   addDrawing(added: Schemas['DrawingOut']) {
-    const drawings = this.document?.drawings ?? [];
-    this.selected = drawings.length;
-    this.set('drawings', [...drawings, { file: added.file, placement: added.placement }]);
+    const elements = this.document?.elements ?? [];
+    const source = { kind: 'file' as const, file: added.file };
+    this.selected = elements.reduce((n, e) => n + (e.placements?.length ?? 1), 0);
+    this.set('elements', [...elements, { source, placements: [added.placement] }]);
   }
 
   set(path: string, value: unknown) {
@@ -127,156 +123,53 @@ export class JobState {
   }
 
   change(document: JobDocument) {
+    this.held = null;
     this.document = document;
     this.edits++;
-    this.changed();
+    this.saving.changed();
     void this.build();
   }
 
-  private changed() {
-    this.save = 'changed';
-    try {
-      localStorage.setItem(this.key, JSON.stringify({ revision: this.revision, document: this.document }));
-    } catch {
-      // A full or forbidden store: the server still gets every change.
-    }
-    this.later(SAVE_AFTER_MS);
+  /** Build what the hand holds where it is now; nothing is saved until it lets go. */
+  hold(document: JobDocument) {
+    this.held = document;
+    void this.build();
   }
 
-  private later(ms: number) {
-    clearTimeout(this.timer);
-    this.timer = setTimeout(() => void this.store(), ms);
+  /** The hand let go without having moved anything. */
+  drop() {
+    this.held = null;
   }
 
-  /** Build what is there now. While one answer is awaited, only the newest document waits behind it. */
-  async build() {
-    if (this.building) {
-      this.buildAgain = true;
-      return;
-    }
-    this.building = true;
-    this.working = true;
-    do {
-      this.buildAgain = false;
-      const edits = this.edits;
-      try {
-        const scene = (await take(
-          client.POST('/api/jobs/{job_id}/build', {
-            params: { path: { job_id: this.id } },
-            body: { document: this.document as never, step: this.step },
-          }),
-        )) as Scene;
-        this.scene = scene;
-        this.buildMissed = false;
-        this.faults = scene.fault ? [scene.fault] : [];
-        if (edits === this.edits) this.document = scene.document;
-      } catch (bad) {
-        if (bad instanceof ApiError) this.faults = bad.faults;
-        else if (bad instanceof Offline) this.missed();
-        else throw bad;
-      }
-    } while (this.buildAgain);
-    this.building = false;
-    this.working = false;
-  }
-
-  /** No answer came: what the drawing shows is old until one does, and it is asked for again. */
-  private missed() {
-    this.buildMissed = true;
-    clearTimeout(this.rebuild);
-    this.rebuild = setTimeout(() => this.buildMissed && void this.build(), RETRY_AFTER_MS);
+  build() {
+    return this.building.ask();
   }
 
   /** Save now, after any save that is under way. */
-  async store(): Promise<void> {
-    clearTimeout(this.timer);
-    if (this.saving) {
-      await this.saving;
-      if (this.save !== 'changed') return;
-    }
-    if (this.save === 'saved' || this.stale !== null) return;
-    this.saving = this.storeOnce().finally(() => (this.saving = null));
-    await this.saving;
-  }
-
-  private async storeOnce() {
-    const edits = this.edits;
-    this.save = 'saving';
-    try {
-      const job = await takeAs<Schemas['JobOut']>(
-        client.PUT('/api/jobs/{job_id}', {
-          params: { path: { job_id: this.id } },
-          body: { revision: this.revision, document: this.document as never },
-        }),
-      );
-      this.revision = job.revision;
-      this.canUndo = job.can_undo;
-      this.canRedo = job.can_redo;
-      if (this.buildMissed) void this.build();
-      if (edits === this.edits) {
-        this.save = 'saved';
-        localStorage.removeItem(this.key);
-      } else this.changed();
-    } catch (bad) {
-      if (bad instanceof Offline || (bad instanceof ApiError && bad.status >= 500)) {
-        this.save = 'offline';
-        this.later(RETRY_AFTER_MS);
-      } else if (bad instanceof ApiError && bad.status === 409) {
-        this.save = 'unsaved';
-        this.stale = this.revision + 1;
-      } else if (bad instanceof ApiError) {
-        this.save = 'unsaved';
-        this.faults = bad.faults;
-      } else throw bad;
-    }
-  }
-
-  /** Mine as a job of its own; answers its number. */
-  async keepBoth(): Promise<number> {
-    const twin = await take(
-      client.POST('/api/jobs/{job_id}/copy', {
-        params: { path: { job_id: this.id } },
-        body: { document: this.document as never },
-      }),
-    );
-    localStorage.removeItem(this.key);
-    this.stale = null;
-    this.save = 'saved';
-    return twin.id;
+  store() {
+    return this.saving.now();
   }
 
   async takeNewer() {
-    localStorage.removeItem(this.key);
-    this.stale = null;
-    this.save = 'saved';
+    this.saving.forget();
     this.edits++;
-    this.take(
-      await takeAs<Schemas['JobOut']>(client.GET('/api/jobs/{job_id}', { params: { path: { job_id: this.id } } })),
-    );
+    this.take(await this.fetch());
     await this.build();
   }
 
   async history(which: 'undo' | 'redo') {
     await this.store();
-    if (this.save !== 'saved') return;
-    const path = `/api/jobs/{job_id}/${which}` as const;
     const edits = this.edits;
-    try {
-      const job = await takeAs<Schemas['JobOut']>(
-        client.POST(path, { params: { path: { job_id: this.id } }, body: { revision: this.revision } }),
-      );
-      if (edits !== this.edits) {
-        // The hand went on while the step was taken: what it did stands, on top of where the step led.
-        this.revision = job.revision;
-        this.changed();
-        return;
-      }
-      this.take(job);
-      this.edits++;
-      await this.build();
-    } catch (bad) {
-      if (bad instanceof ApiError && bad.status === 409) this.stale = this.revision + 1;
-      else if (!(bad instanceof Offline)) throw bad;
+    const job = await this.saving.step(which);
+    if (!job) return;
+    if (edits !== this.edits) {
+      // The hand went on while the step was taken: what it did stands, on top of where the step led.
+      this.saving.revision = job.revision;
+      this.saving.changed();
+      return;
     }
+    this.take(job);
+    this.edits++;
+    await this.build();
   }
 }

@@ -1,16 +1,31 @@
-/** The shipped tables of films and cutters, fetched once. */
+/** The workshop's tables, blanks to start from and how much a document may hold, fetched once. */
 import { client, takeAs, type Schemas } from '../api/client';
 
+type Tables = Schemas['TablesOut'];
+
 class TablesState {
-  films = $state.raw<Schemas['Film'][]>([]);
-  cutters = $state.raw<Schemas['Cutter'][]>([]);
-  blanks = $state.raw<Schemas['Tables']['blanks']>({});
+  films = $state.raw<Tables['films']>([]);
+  cutters = $state.raw<Tables['cutters']>([]);
+  blanks = $state.raw<Tables['blanks']>({});
+  private limits = $state.raw<Tables['limits']>({});
+
   async load() {
     if (this.films.length) return;
-    const found = await takeAs<Schemas['Tables']>(client.GET('/api/tables'));
+    const found = await takeAs<Tables>(client.GET('/api/tables'));
     this.films = found.films;
     this.cutters = found.cutters;
     this.blanks = found.blanks;
+    this.limits = found.limits;
+  }
+
+  /** May the list take another entry? */
+  hasRoom(list: string, now: number): boolean {
+    return now < (this.limits[list]?.[1] ?? Infinity);
+  }
+
+  /** May the list let one go? */
+  canSpare(list: string, now: number): boolean {
+    return now > (this.limits[list]?.[0] ?? 0);
   }
 }
 export const tables = new TablesState();

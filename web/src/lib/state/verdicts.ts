@@ -1,5 +1,6 @@
 /** Verdicts told apart: two may say the same of two drawings. */
-import type { Scene, Verdict } from '../api/client';
+import type { Verdict } from '../api/client';
+import type { Scene } from './scene';
 
 export const keyOf = (v: Verdict) => `${v.code} ${v.field} ${v.sentence}`;
 

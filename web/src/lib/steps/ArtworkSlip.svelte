@@ -1,65 +1,47 @@
 <script lang="ts">
   import { RadioGroup } from 'bits-ui';
-  import { ApiError, client, take, fileForm, type Schemas } from '../api/client';
+  import { client, fileForm, take } from '../api/client';
   import type { JobState } from '../state/job.svelte';
+  import { tables } from '../state/tables.svelte';
   import { session } from '../state/session.svelte';
   import { length, lengthText, unitOf } from '../units';
   import FilePick from '../ui/FilePick.svelte';
   import Field from '../ui/Field.svelte';
 
   let { job }: { job: JobState } = $props();
-  const drawings = $derived(job.document?.drawings ?? []);
-  const i = $derived(Math.min(job.selected, Math.max(drawings.length - 1, 0)));
-  const path = $derived(`drawings.${i}.placement`);
-  const placed = $derived(job.scene?.placed[i]);
-  const cup = $derived(job.scene?.measure.closed ?? true);
-  const tapered = $derived(placed?.tapered ?? false);
+  const elements = $derived(job.document?.elements ?? []);
+  /** One button for each placement of each element. */
+  const all = $derived(
+    elements.flatMap((e, n) =>
+      (e.placements ?? [{}]).map((_, k) => ({ element: n, path: `elements.${n}.placements.${k}`, name: e.source.file })),
+    ),
+  );
+  const i = $derived(Math.min(job.selected, Math.max(all.length - 1, 0)));
+  const path = $derived(all[i]?.path ?? '');
+  const element = $derived(`elements.${all[i]?.element ?? 0}`);
+  const placed = $derived(job.scene?.placed.find((d) => d.path === path));
+  const round = $derived(job.scene?.measure.closed ?? true);
   /** Has this drawing shades that film has not? */
   const shaded = $derived(
-    (job.scene?.verdicts ?? []).some((v) => v.code === 'artwork.gradient' && v.field === `drawings.${i}.file`),
+    (job.scene?.verdicts ?? []).some((v) => v.code === 'artwork.gradient' && v.field === `${element}.source.file`),
   );
   let trouble = $state('');
   let busy = $state(false);
   let picker: FilePick;
+  onMount(() => void tables.load());
 
   async function upload(file: File) {
-    if (file.size > 20_000_000)
-      throw new ApiError(
-        422,
-        'bad_drawing',
-        `“${file.name}” has ${(file.size / 1e6).toFixed(0)} MB.`,
-        'At most 20 MB are taken: simplify the drawing, or take pictures out.',
-        [],
-      );
-    const added = await take(
-      client.POST('/api/jobs/{job_id}/drawings', {
-        params: { path: { job_id: job.id } },
-        ...fileForm(file),
-      }),
+    job.addDrawing(
+      await take(client.POST('/api/jobs/{job_id}/drawings', { params: { path: { job_id: job.id } }, ...fileForm(file) })),
     );
-    job.addDrawing(added);
-  }
-  type Face = Schemas['FacePart'] | undefined;
-  const placeOn = (face: Face) => {
-    const m = job.scene!.measure;
-    const up_mm = Number((face?.up ?? (m.free_low + m.free_high) / 2).toFixed(2));
-    const middle = Number((face?.centre ?? 0).toFixed(1));
-    return cup ? { up_mm, centre_deg: middle } : { up_mm, across_mm: middle };
-  };
-  /** As large as fits the rectangle that is free and readable there. */
-  function fill(face: NonNullable<Face>) {
-    if (!placed) return;
-    const share = placed.width / placed.height;
-    const width = Math.floor(Math.min(face.width, face.height * share) * 0.97 * 10) / 10;
-    job.set(path, { ...(job.value(path) as object), width_mm: width, turn_deg: 0, ...placeOn(face) });
   }
   function takeOut() {
     job.selected = 0;
-    job.change({ ...job.document!, drawings: drawings.filter((_, n) => n !== i) });
+    job.set(
+      'elements',
+      elements.filter((_, n) => n !== all[i]?.element),
+    );
   }
-  const middleUp = () =>
-    job.scene &&
-    job.set(`${path}.up_mm`, Number(((job.scene.measure.free_low + job.scene.measure.free_high) / 2).toFixed(2)));
   const NAMES: Record<string, string> = { level: 'level', conformal: 'conformal', even: 'even', flat: 'flat' };
   const SIGNS: Record<string, string> = {
     level: 'M2 8q22-9 44 0M2 20q22-9 44 0M9 6l2 12M24 3.5v12M39 6l-2 12',
@@ -77,80 +59,74 @@
   bind:busy
   bind:trouble
 />
-{#if !drawings.length}
+{#if !all.length}
   <p class="mb-3 leading-snug">
     Bring a drawing as an SVG file. It is laid on the free area; then drag it on the template, or type its place.
   </p>
 {/if}
-{#if drawings.length > 1}
+{#if all.length > 1}
   <div class="mb-2 flex flex-wrap gap-1" role="group" aria-label="Drawings">
-    {#each drawings as d, n (n)}
+    {#each all as d, n (d.path)}
       <button
         class="button max-w-[150px] truncate px-2! text-[13px] {n === i ? 'border-blue! font-[650]' : ''}"
         aria-pressed={n === i}
-        onclick={() => (job.selected = n)}>{d.file}</button
+        onclick={() => (job.selected = n)}>{d.name}</button
       >
     {/each}
   </div>
 {/if}
 <div class="flex gap-2 pb-2">
   <button
-    class="button {drawings.length ? '' : 'button-main'}"
-    disabled={busy || drawings.length >= 40}
-    onclick={() => picker.pick()}>{busy ? 'Reading …' : drawings.length ? 'Add a drawing' : 'Bring a drawing'}</button
+    class="button {all.length ? '' : 'button-main'}"
+    disabled={busy || !tables.hasRoom('elements', elements.length)}
+    onclick={() => picker.pick()}>{busy ? 'Reading …' : all.length ? 'Add a drawing' : 'Bring a drawing'}</button
   >
-  {#if drawings.length}<button class="button" onclick={takeOut}>Take out</button>{/if}
+  {#if all.length}<button class="button" onclick={takeOut}>Take out</button>{/if}
 </div>
 {#if trouble}<p class="text-stop pb-2 text-[13px]" role="alert">{trouble}</p>{/if}
-{#if drawings.length}
-  {#if placed && drawings.length === 1}
+{#if all.length}
+  {#if placed && all.length === 1}
     <p class="fine truncate pb-1">
-      {placed.file} · {placed.colours} colour{placed.colours === 1 ? '' : 's'} · {placed.pieces} pieces · {lengthText(
+      {placed.name} · {placed.colours} colour{placed.colours === 1 ? '' : 's'} · {placed.pieces} pieces · {lengthText(
         placed.height,
         session.style,
       )}
       {unitOf(session.style)} tall
     </p>
   {/if}
-  <Field {job} path="{path}.width_mm" label="Across" note={cup ? 'round it, at its middle' : ''} />
+  <Field {job} path="{path}.width_mm" label="Across" note={round ? 'round it, at its middle' : ''} />
   <Field
     {job}
     path="{path}.up_mm"
     label="Up"
-    note={cup ? 'its middle, from the lower line' : 'its middle, from the lower edge'}
+    note={round ? 'its middle, from the lower line' : 'its middle, from the lower edge'}
   />
-  {#if cup}
+  {#if round}
     <Field {job} path="{path}.centre_deg" label="Round" note="its middle, from the front" kind="number" unit="°" />
   {:else}
     <Field {job} path="{path}.across_mm" label="Sideways" note="from the middle" />
   {/if}
   <Field {job} path="{path}.turn_deg" label="Turned" kind="number" unit="°" />
-  {#if cup || job.value(`${path}.repeat`) !== 1}
-    <Field {job} path="{path}.repeat" label={cup ? 'Copies round it' : 'Copies'} kind="number" />
+  {#if round || job.value(`${path}.repeat`) !== 1}
+    <Field {job} path="{path}.repeat" label={round ? 'Copies round it' : 'Copies'} kind="number" />
   {/if}
-  {#if shaded || (job.value(`drawings.${i}.shades`) ?? 1) !== 1}
-    <Field {job} path="drawings.{i}.shades" label="Steps of a gradient" note="1: its mean colour" kind="number" />
+  {#if shaded || (job.value(`${element}.source.shades`) ?? 1) !== 1}
+    <Field {job} path="{element}.source.shades" label="Steps of a gradient" note="1: its mean colour" kind="number" />
   {/if}
-  <div class="flex flex-wrap gap-1 py-2 text-[13px]">
-    <button class="button px-2!" onclick={() => job.set(cup ? `${path}.centre_deg` : `${path}.across_mm`, 0)}
-      >{cup ? 'On the face' : 'Middle'}</button
-    >
-    {#if cup}<button class="button px-2!" onclick={() => job.set(`${path}.centre_deg`, 180)}>At the back</button>{/if}
-    <button class="button px-2!" onclick={middleUp}>Half way up</button>
-  </div>
   {#if placed}
+    <div class="flex flex-wrap gap-1 py-2 text-[13px]">
+      {#each placed.spots as spot (spot.words)}
+        <button class="button px-2!" onclick={() => job.set(path, spot.placement)}>{spot.words}</button>
+      {/each}
+    </div>
     <div class="flex flex-wrap items-center gap-1 pb-2 text-[13px]">
       <span class="fine">As large as is free:</span>
-      {#each job.scene?.measure.faces ?? [] as face (face.seen_by)}
-        <button
-          class="button px-2!"
-          title="{lengthText(face.width, session.style)} × {length(face.height, session.style)}"
-          onclick={() => fill(face)}>{cup ? `seen by ${face.seen_by}` : 'the largest rectangle'}</button
-        >
+      {#each placed.rooms as room (room.words)}
+        <button class="button px-2!" onclick={() => job.set(path, room.placement)}>{room.words}</button>
       {/each}
     </div>
   {/if}
-  {#if tapered && placed}
+  {#if placed?.tapered}
     <h2 id="ways" class="mt-1 mb-1">Laid on the taper</h2>
     <RadioGroup.Root
       class="flex flex-col gap-1"

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { Scene } from '../api/client';
+  import type { Scene } from '../state/scene';
   let { scene }: { scene: Scene } = $props();
   const steps = $derived(scene.layup?.steps ?? []);
 </script>

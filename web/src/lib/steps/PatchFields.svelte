@@ -1,60 +1,29 @@
 <script lang="ts">
   /** Which part of a scanned body is wrapped, which line stays true, and its flattening as a task. */
-  import { client, take, wordsOf, type Schemas } from '../api/client';
-  import { follow, isBusy } from '../api/work';
+  import { startWork, Task } from '../api/work.svelte';
   import type { JobState } from '../state/job.svelte';
   import Field from '../ui/Field.svelte';
   import Pick from '../ui/Pick.svelte';
+  import Working from '../ui/Working.svelte';
 
   let { job, choice }: { job: JobState; choice: boolean } = $props();
-  let work = $state<Schemas['FlatteningOut'] | null>(null);
-  let trouble = $state('');
+  const task = new Task();
   const mode = $derived(String(job.value('wrap.patch.mode') ?? 'whole'));
-  const busy = $derived(isBusy(work));
-  const waits = $derived(job.scene?.fault?.code === 'not_flattened');
+  const wanted = $derived(job.scene?.waiting.find((w) => w.kind === 'patch'));
   const loop = $derived((job.value('wrap.patch.loop') as [number, number][] | undefined) ?? []);
   const faults = $derived(job.faults.filter((f) => f.field.startsWith('wrap.patch')));
 
   async function flatten() {
-    trouble = '';
-    try {
-      work = await follow(
-        take(
-          client.POST('/api/jobs/{job_id}/flattenings', {
-            params: { path: { job_id: job.id } },
-            body: { document: job.document as never },
-          }),
-        ),
-        (id) => take(client.GET('/api/flattenings/{work_id}', { params: { path: { work_id: id } } })),
-        (now) => (work = now),
-      );
-      if (work.error) trouble = `${work.error.message} ${work.error.hint}`;
-      await job.build();
-    } catch (bad) {
-      trouble = wordsOf(bad);
-    }
+    const key = wanted!.key;
+    await task.run(() => startWork({ kind: 'patch', job: job.id, key, document: job.document as never }));
+    await job.build();
   }
-  async function stop() {
-    if (work)
-      work = await take(client.DELETE('/api/flattenings/{work_id}', { params: { path: { work_id: work.id } } }));
-  }
-  /** A loop to start from: a box round the middle of what is seen. */
-  function startLoop() {
-    const m = job.scene?.measure;
-    const w = (m?.width ?? 100) / 4;
-    const h = (m?.height ?? 100) / 4;
-    const y = (m?.height ?? 100) / 2;
+  const startLoop = () =>
     job.set('wrap.patch', {
       ...(job.value('wrap.patch') as object),
       mode: 'loop',
-      loop: [
-        [-w, y - h],
-        [w, y - h],
-        [w, y + h],
-        [-w, y + h],
-      ],
+      loop: job.offer('patch.loop') ?? [],
     });
-  }
 </script>
 
 {#if choice}
@@ -97,21 +66,12 @@
     ['up', 'the upright line'],
   ]}
 />
-{#if waits || busy}
-  <div class="flex gap-2 pt-2">
-    <button class="button button-main" disabled={busy} onclick={flatten}>Flatten the patch</button>
-    {#if busy}<button class="button" onclick={stop}>Stop</button>{/if}
-  </div>
+{#if wanted || task.busy}
+  <button class="button button-main mt-2" disabled={task.busy} onclick={flatten}>Flatten the patch</button>
 {/if}
-<div aria-live="polite" class="text-[13px]">
-  {#if busy}
-    <progress class="mt-2 w-full" max="1" value={work?.share ?? 0} aria-label="Flattening"></progress>
-    <p class="fine">{work?.working_on || 'waiting its turn'}</p>
-  {:else if work?.status === 'stopped'}<p class="pt-1">Stopped; nothing was flattened.</p>{/if}
-  {#if trouble}<p class="text-stop pt-1" role="alert">{trouble}</p>{/if}
-  {#if !waits}
-    {#each faults as fault (fault.message)}
-      <p class="text-stop pt-1" role="alert">{fault.message} {fault.hint}</p>
-    {/each}
-  {/if}
-</div>
+<Working {task} what="Flattening" stopped="Stopped; nothing was flattened." />
+{#if !wanted}
+  {#each faults as fault (fault.message)}
+    <p class="text-stop pt-1 text-[13px]" role="alert">{fault.message} {fault.hint}</p>
+  {/each}
+{/if}

@@ -54,15 +54,7 @@
     }
   }
   function anotherWay() {
-    const now = String(job.value(`${path}.reads`));
-    const other = checks.find(([id]) => id !== now)?.[0] ?? now;
-    const about = found?.mean ?? 100;
-    const turn = other === 'diameter' ? 1 / Math.PI : other === 'circumference' ? Math.PI : 1;
-    job.set(`${path}.check`, {
-      reads: other,
-      instrument: other === 'circumference' ? 'tape' : 'calliper',
-      readings: [Number((about * turn).toFixed(1))],
-    });
+    job.set(`${path}.check`, job.offer(`${name}.check`));
     setTimeout(() => document.getElementById(`field-${path}.check.readings.0`)?.focus(), 30);
   }
 </script>
@@ -114,7 +106,7 @@
       <Pick {job} path="{path}.check.instrument" label="{title}, another way: instrument" choices={INSTRUMENTS} short />
     </div>
     {@render list(`${path}.check`, check.readings, `${title}, another way`)}
-  {:else if checks.length}
+  {:else if checks.length && job.offer(`${name}.check`)}
     <button class="link mt-2 text-[13px]" onclick={anotherWay}>check it another way</button>
   {/if}
   {#each faults as fault (fault.field)}

@@ -20,7 +20,7 @@
       : 'Test cut first: through the film, not the liner.'}
   </p>
   <h2 class="mt-3 mb-1">Loads</h2>
-  {#each sheets.sheets as s, n (n)}
+  {#each sheets.loads as s, n (n)}
     <button
       class="border-hairline flex w-full items-center gap-2 border-b px-1 py-[7px] text-left {n === load
         ? 'bg-sheet font-[600]'
@@ -29,7 +29,7 @@
       onclick={() => (load = n)}
     >
       <span class="border-edge size-4 shrink-0 rounded-[2px] border" style:background={s.colour}></span>
-      <span class="grow">{s.layer}</span>
+      <span class="grow">{s.name}</span>
       <span class="fine narrow">{s.sets} on a load · cut {s.times} ×{s.turned ? ' · turned' : ''}</span>
     </button>
   {:else}

@@ -10,18 +10,14 @@
   let { job }: { job: JobState } = $props();
   const m = $derived(job.scene?.measure);
   const t = $derived(job.scene?.template);
-  const kind = $derived(String(job.value('blank.kind')));
-  const round = $derived(m?.closed ?? false);
-  const strained = $derived(['revolution', 'dome', 'rise_panel', 'mesh'].includes(kind));
+  /** Which fields of the wrap have a meaning on this blank is the core's to say. */
+  const has = $derived((field: string) => m?.wraps.includes(field) ?? false);
   const relief = $derived(String(job.value('wrap.relief') ?? 'none'));
-  const RELIEFS = $derived<[string, string][]>([
-    ['none', 'nothing'],
-    ['slits', 'slits from the edge'],
-    ...(kind === 'revolution' || kind === 'dome' ? ([['gores', 'gores']] as [string, string][]) : []),
-  ]);
+  const RELIEFS: Record<string, string> = { none: 'nothing', slits: 'slits from the edge', gores: 'gores' };
+  const EDGES: Record<string, string> = { lower: 'lower', upper: 'upper' };
 </script>
 
-{#if round}
+{#if has('extent')}
   <Pick
     {job}
     path="wrap.extent"
@@ -34,11 +30,11 @@
   {#if job.value('wrap.extent') === 'full'}
     <Field {job} path="wrap.overlap_mm" label="Ends overlap" note="below zero leaves a gap" />
   {/if}
-  {#if m?.handle == null}
+  {#if m?.free.handle == null}
     <Field {job} path="wrap.seam_deg" label="Seam" note="from the front; 180° is the back" kind="number" unit="°" />
   {/if}
 {/if}
-{#if kind === 'stack'}
+{#if has('joint_overlap_mm')}
   <Field {job} path="wrap.joint_overlap_mm" label="Pieces lap" note="the upper one under its joint" />
   {#each t?.joints ?? [] as [up, turn] (up)}
     <p class="fine pt-1">
@@ -46,28 +42,24 @@
     </p>
   {/each}
 {/if}
-{#if kind === 'mesh' || kind === 'rise_panel'}
-  <PatchFields {job} choice={kind === 'mesh'} />
+{#if has('patch.line')}
+  <PatchFields {job} choice={has('patch.mode')} />
 {/if}
-{#if strained}
-  <Pick {job} path="wrap.relief" label="Where film must give" choices={RELIEFS} />
+{#if m && m.reliefs.length > 1}
+  <Pick {job} path="wrap.relief" label="Where film must give" choices={m.reliefs.map((r) => [r, RELIEFS[r]!])} />
   {#if relief === 'slits'}
     <Field {job} path="wrap.slit_overlap_mm" label="Lips may lap by" />
-    {#if kind === 'revolution'}
+    {#if m.edges.length}
       <Pick
         {job}
         path="wrap.slit_edge"
         label="From the edge"
-        choices={[
-          ['both', 'both'],
-          ['lower', 'lower'],
-          ['upper', 'upper'],
-        ]}
+        choices={[['both', 'both'], ...m.edges.map((e): [string, string] => [e, EDGES[e]!])]}
       />
     {/if}
     <p class="fine pt-1">
       {t?.slits.length
-        ? `${t.slits.length} slits, up to ${length(t.slit_depth, session.style)} deep; they are cut files of their own.`
+        ? `${t.slits.length} slits, up to ${length(t.slit_depth, session.style)} deep; they are cut with the film, and files of their own.`
         : 'No slit is needed: the film is nowhere too long.'}
     </p>
   {:else if relief === 'gores'}

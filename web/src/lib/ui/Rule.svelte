@@ -1,6 +1,7 @@
 <script lang="ts">
   /** The job's top edge: a steel rule whose long ticks are the steps of the work. */
-  import { STEP_NAMES, STEPS, type JobState } from '../state/job.svelte';
+  import type { JobState } from '../state/job.svelte';
+  import { STEP_NAMES, STEPS } from '../state/steps';
   import { day } from './day';
   import Glyph from './Glyph.svelte';
   import Places from './Places.svelte';
@@ -69,10 +70,10 @@
   <div class="absolute right-5 bottom-[8px] flex gap-1 text-[13px]">
     <button
       class="button px-2! py-0! min-h-[26px]!"
-      disabled={!job.canUndo && job.save === 'saved'}
+      disabled={!job.saving.canUndo && job.save === 'saved'}
       onclick={() => job.history('undo')}>Undo</button
     >
-    <button class="button px-2! py-0! min-h-[26px]!" disabled={!job.canRedo} onclick={() => job.history('redo')}
+    <button class="button px-2! py-0! min-h-[26px]!" disabled={!job.saving.canRedo} onclick={() => job.history('redo')}
       >Redo</button
     >
   </div>

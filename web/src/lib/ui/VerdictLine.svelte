@@ -4,6 +4,7 @@
   import type { JobState } from '../state/job.svelte';
   import { focusField } from '../drawing/fields';
   import { put } from '../state/paths';
+  import { DOING } from '../state/steps';
   import { keyOf } from '../state/verdicts';
   import Glyph from './Glyph.svelte';
 
@@ -14,7 +15,7 @@
       .filter((v) => v.step === job.step)
       .toSorted((a, b) => weight[a.level] - weight[b.level]),
   );
-  const fault = $derived(job.scene?.fault && job.scene.fault_step === job.step ? job.scene.fault : null);
+  const fault = $derived(job.scene?.stopped?.step === job.step ? job.scene.stopped.fault : null);
 
   function show(v: Verdict) {
     job.shown = job.shown === keyOf(v) ? '' : keyOf(v);
@@ -50,7 +51,6 @@
       {/if}
     </span>
   {:else}
-    {#if !fault}<span class="fine">{job.scene && !job.working ? 'Nothing to judge here yet.' : 'Working it out …'}</span
-      >{/if}
+    {#if !fault}<span class="fine">{job.exact ? 'Nothing to judge here yet.' : `${DOING[job.step]} …`}</span>{/if}
   {/each}
 </footer>

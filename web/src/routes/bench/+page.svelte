@@ -3,7 +3,7 @@
   import { untrack } from 'svelte';
   import { DropdownMenu } from 'bits-ui';
   import { client, take, type Schemas, type Ticket } from '$lib/api/client';
-  import { STEP_NAMES, type Step } from '$lib/state/job.svelte';
+  import { STEP_NAMES, type Step } from '$lib/state/steps';
   import { session } from '$lib/state/session.svelte';
   import { KINDS } from '$lib/steps/measure/kinds';
   import { day } from '$lib/ui/day';

@@ -5,7 +5,6 @@
   import Readings from '../Readings.svelte';
   import MeshFile from './MeshFile.svelte';
   let { job }: { job: JobState } = $props();
-  const m = $derived(job.scene?.measure);
   const check = $derived(job.value('blank.check'));
   const faults = $derived(job.faults.filter((f) => f.field === 'blank.file'));
 </script>
@@ -41,7 +40,7 @@
   path="blank.check"
   label="Check its size"
   note="by one reading on the body itself"
-  on={{ reads: 'width', instrument: 'ruler', readings: [Number((m?.width ?? 100).toFixed(1))] }}
+  on={job.offer('check')}
   off={null}
 />
 {#if check}

@@ -20,14 +20,12 @@
       }),
     );
     const now = job.value('blank') as Record<string, unknown>;
-    const size = Math.max(added.width, added.height);
     job.set('blank', {
       kind: 'mesh',
       name: now.kind === 'mesh' ? now.name : file.name.replace(/\.[^.]*$/, '').slice(0, 100),
       colour: now.colour,
       file: added.file,
-      // A guess to be looked at: nobody wraps a body of half a millimetre or of five metres.
-      unit: now.kind === 'mesh' ? now.unit : size < 1.5 ? 'm' : 'mm',
+      unit: now.kind === 'mesh' ? now.unit : added.unit,
       up: now.kind === 'mesh' ? now.up : 'z',
     });
   }

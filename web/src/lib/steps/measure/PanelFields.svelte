@@ -1,7 +1,9 @@
 <script lang="ts">
   /** Flat panels of every shape, panels bent one way, and what is kept clear on them. */
+  import { onMount } from 'svelte';
   import { client, take, fileForm } from '../../api/client';
   import type { JobState } from '../../state/job.svelte';
+  import { tables } from '../../state/tables.svelte';
   import { session } from '../../state/session.svelte';
   import { length } from '../../units';
   import Field from '../../ui/Field.svelte';
@@ -18,26 +20,15 @@
   const kind = $derived(String(job.value('blank.kind')));
   const shape = $derived(String(job.value('blank.shape') ?? 'rectangle'));
   const places = $derived((job.value('blank.places') as unknown[] | undefined) ?? []);
-  const free = $derived(job.scene?.measure.free_parts[0]);
+  const free = $derived(job.scene?.measure.free.parts[0]);
+  onMount(() => void tables.load());
   let trouble = $state('');
   let picker: FilePick;
 
-  const read = (reads: string, value: number, instrument = 'ruler') => ({ reads, instrument, readings: [value] });
-  const mean = (name: string, or: number) => Number((job.scene?.measure.readings[name]?.mean ?? or).toFixed(1));
   /** Another shape keeps the size it had, read the way that shape is read. */
   function pickShape(to: string) {
-    const w = mean('width', 200);
-    const h = mean('height', w);
-    const size: Record<string, string> = { circle: 'diameter', hexagon: 'across_flats', polygon: 'across_flats' };
     if (to === 'outline') return picker.pick();
-    job.set('blank', {
-      ...(job.value('blank') as object),
-      shape: to,
-      width: read(size[to] ?? 'width', w),
-      height: ['rectangle', 'rounded', 'ellipse'].includes(to) ? read('height', h) : null,
-      corner: to === 'rounded' ? read('radius', Number((Math.min(w, h) / 10).toFixed(1)), 'gauge') : null,
-      outline: null,
-    });
+    job.set('blank', { ...(job.value('blank') as object), ...job.offer<object>(`shape.${to}`) });
   }
   async function bringOutline(file: File) {
     const added = await take(
@@ -50,7 +41,7 @@
       ...(job.value('blank') as object),
       shape: 'outline',
       outline: added.file,
-      width: read('width', Number(added.width.toFixed(2))),
+      width: { reads: 'width', instrument: 'ruler', readings: [Number(added.width.toFixed(2))] },
       height: null,
       corner: null,
     });
@@ -111,7 +102,7 @@
   {#each places as _, i (i)}
     <div class="flex items-center justify-between pt-3">
       <h2 class="text-blue">Bend, place {i + 1}</h2>
-      {#if places.length > 1}
+      {#if tables.canSpare('curved_panel.places', places.length)}
         <button
           class="link text-[13px]"
           onclick={() =>
@@ -127,7 +118,7 @@
   {/each}
   <button
     class="button my-2 text-[13px]"
-    disabled={places.length >= 20}
+    disabled={!tables.hasRoom('curved_panel.places', places.length)}
     onclick={() => job.set('blank.places', [...places, places[places.length - 1]])}>+ place</button
   >
 {:else if kind === 'rise_panel'}

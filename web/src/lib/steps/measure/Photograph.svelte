@@ -1,7 +1,8 @@
 <script lang="ts">
   /** A side view: taken in by a task, marked by hand, held against the readings, or read off as rings. */
-  import { client, takeAs, fileForm, type Schemas } from '../../api/client';
-  import { follow, isBusy } from '../../api/work';
+  import { client, fileForm, takeAs } from '../../api/client';
+  import { startWork, Task, type Work } from '../../api/work.svelte';
+  import { untrack } from 'svelte';
   import type { JobState } from '../../state/job.svelte';
   import { session } from '../../state/session.svelte';
   import { length } from '../../units';
@@ -9,16 +10,17 @@
   import Fold from '../../ui/Fold.svelte';
   import FilePick from '../../ui/FilePick.svelte';
   import Pick from '../../ui/Pick.svelte';
+  import Working from '../../ui/Working.svelte';
 
   let { job }: { job: JobState } = $props();
-  type Photo = Schemas['PhotoOut'];
-  let reading = $state<Photo | null>(null);
+  const task = new Task();
   let trouble = $state('');
   let picker: FilePick;
   const photo = $derived(job.value('blank.photo') as { file: string } | null);
-  const busy = $derived(isBusy(reading));
+  const busy = $derived(task.busy);
   const found = $derived(job.scene?.measure.photo);
-  const revolution = $derived(job.value('blank.kind') === 'revolution');
+  /** How many rings may be read off it. */
+  const offered = $derived([7, 13].filter((n) => job.offer(`rings.${n}`)));
   const faults = $derived(
     job.faults.filter((f) => ['blank.photo.file', 'blank.photo.known', 'blank.photo.axis'].includes(f.field)),
   );
@@ -33,46 +35,26 @@
   };
 
   async function upload(file: File) {
-    reading = await follow(
-      takeAs<Photo>(
+    const work = await task.run(() =>
+      takeAs<Work>(
         client.POST('/api/jobs/{job_id}/photo', { params: { path: { job_id: job.id } }, ...fileForm(file) }),
       ),
-      (id) => takeAs<Photo>(client.GET('/api/photos/{reading_id}', { params: { path: { reading_id: id } } })),
-      (now) => (reading = now),
     );
-    if (reading.error) trouble = `${reading.error.message} ${reading.error.hint}`;
-    if (reading.status === 'done' && reading.marks) {
-      job.set('blank.photo', {
-        file: reading.name,
-        known_mm: 85.6,
-        known: reading.marks.known,
-        axis: reading.marks.axis,
-        distance_mm: 600,
-        nearer_mm: 0,
-        side: job.value('blank.handle') ? ((job.scene?.measure.handle ?? 0) > 0 ? 'left' : 'right') : 'both',
-      });
-      job.photo = true;
-    }
+    const taken = work?.result.photo;
+    if (!taken) return;
+    const { known, axis } = taken.marks;
+    job.set('blank.photo', { file: taken.name, known, axis, side: job.offer('photo.side') ?? 'both' });
+    job.photo = true;
   }
-  async function stop() {
-    if (reading)
-      reading = await takeAs<Photo>(
-        client.DELETE('/api/photos/{reading_id}', { params: { path: { reading_id: reading.id } } }),
-      );
-  }
-  /** Rings at even heights off the side line the core found. */
-  function readOff(count: number) {
-    if (!found) return;
-    const { z, r } = found;
-    const rings = Array.from({ length: count }, (_, i) => {
-      const at = Math.round(((z.length - 1) * i) / (count - 1));
-      return {
-        height: { reads: 'upright', instrument: 'photo', readings: [Number(Math.max(z[at]!, 0.1).toFixed(2))] },
-        girth: { reads: 'diameter', instrument: 'photo', readings: [Number((2 * r[at]!).toFixed(2))] },
-      };
-    });
-    job.set('blank.rings', rings);
-  }
+  // A photograph that came with its job: its outline is found once, by itself.
+  $effect(() => {
+    const wanted = job.scene?.waiting.find((w) => w.kind === 'photo');
+    if (!wanted || untrack(() => task.busy || task.now?.key === wanted.key)) return;
+    const document = job.document as never;
+    void task
+      .run(() => startWork({ kind: 'photo', job: job.id, key: wanted.key, document }))
+      .then((done) => done && job.build());
+  });
 </script>
 
 <FilePick
@@ -93,7 +75,6 @@
     <button class="button px-2!" disabled={busy} onclick={() => picker.pick()}
       >{busy ? 'Finding the outline …' : photo ? 'Another photograph' : 'Bring a photograph'}</button
     >
-    {#if busy}<button class="button px-2!" onclick={stop}>Stop</button>{/if}
     {#if photo}
       <button class="button px-2!" aria-pressed={job.photo} onclick={() => (job.photo = !job.photo)}
         >{job.photo ? 'Show the drawing' : 'Show the photograph'}</button
@@ -107,14 +88,11 @@
       >
     {/if}
   </div>
-  <div aria-live="polite" class="text-[13px]">
-    {#if busy}<p class="fine pt-1">{reading?.working_on || 'waiting its turn'}</p>{/if}
-    {#if reading?.status === 'stopped'}<p class="pt-1">Stopped; nothing was taken in.</p>{/if}
-    {#if trouble}<p class="text-stop pt-1" role="alert">{trouble}</p>{/if}
-    {#each faults as fault (fault.message)}
-      <p class="text-stop pt-1" role="alert">{fault.message} {fault.hint}</p>
-    {/each}
-  </div>
+  <Working {task} what="Finding the outline" stopped="Stopped; nothing was taken in." />
+  {#if trouble}<p class="text-stop pt-1 text-[13px]" role="alert">{trouble}</p>{/if}
+  {#each faults as fault (fault.message)}
+    <p class="text-stop pt-1 text-[13px]" role="alert">{fault.message} {fault.hint}</p>
+  {/each}
   {#if photo}
     <p class="fine pt-2 leading-snug">
       In the photograph, drag the white line to both ends of the known length and the dashed one to the middle of foot
@@ -154,10 +132,13 @@
         </tbody>
       </table>
     {/if}
-    {#if revolution && found}
+    {#if offered.length}
       <div class="flex gap-2 pt-2 text-[13px]">
-        <button class="button px-2!" onclick={() => readOff(7)}>Read 7 rings off it</button>
-        <button class="button px-2!" onclick={() => readOff(13)}>13 rings</button>
+        {#each offered as count (count)}
+          <button class="button px-2!" onclick={() => job.set('blank.rings', job.offer(`rings.${count}`))}
+            >Read {count} rings off it</button
+          >
+        {/each}
       </div>
     {/if}
   {/if}

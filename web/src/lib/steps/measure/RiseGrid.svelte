@@ -1,6 +1,8 @@
 <script lang="ts">
   /** Rises on a grid: where columns and rows stand, and one reading or more at each place. */
+  import { onMount } from 'svelte';
   import type { JobState } from '../../state/job.svelte';
+  import { tables } from '../../state/tables.svelte';
   import Field from '../../ui/Field.svelte';
   import Pick from '../../ui/Pick.svelte';
 
@@ -8,6 +10,7 @@
   const xs = $derived((job.value('blank.across_mm') as number[] | undefined) ?? []);
   const ys = $derived((job.value('blank.up_mm') as number[] | undefined) ?? []);
   const rises = $derived((job.value('blank.rises') as (unknown[] | null)[][] | undefined) ?? []);
+  onMount(() => void tables.load());
   const faults = $derived(job.faults.filter((f) => /^blank\.(rises|across_mm|up_mm)/.test(f.field)));
   function column(add: boolean) {
     const step = xs.length > 1 ? Number(xs[xs.length - 1]) - Number(xs[xs.length - 2]) : 100;
@@ -66,10 +69,10 @@
   ]}
 />
 <div class="flex flex-wrap gap-1 py-2 text-[13px]">
-  <button class="button px-2!" disabled={xs.length >= 9} onclick={() => column(true)}>+ column</button>
-  <button class="button px-2!" disabled={xs.length <= 3} onclick={() => column(false)}>− column</button>
-  <button class="button px-2!" disabled={ys.length >= 9} onclick={() => row(true)}>+ row</button>
-  <button class="button px-2!" disabled={ys.length <= 3} onclick={() => row(false)}>− row</button>
+  <button class="button px-2!" disabled={!tables.hasRoom('rise_panel.across_mm', xs.length)} onclick={() => column(true)}>+ column</button>
+  <button class="button px-2!" disabled={!tables.canSpare('rise_panel.across_mm', xs.length)} onclick={() => column(false)}>− column</button>
+  <button class="button px-2!" disabled={!tables.hasRoom('rise_panel.up_mm', ys.length)} onclick={() => row(true)}>+ row</button>
+  <button class="button px-2!" disabled={!tables.canSpare('rise_panel.up_mm', ys.length)} onclick={() => row(false)}>− row</button>
 </div>
 <!-- svelte-ignore a11y_no_static_element_interactions -->
 <div class="overflow-x-auto pb-2" onkeydown={keydown}>

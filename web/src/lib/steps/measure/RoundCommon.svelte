@@ -12,14 +12,14 @@
 
   let { job }: { job: JobState } = $props();
   const m = $derived(job.scene?.measure);
-  const cup = $derived(job.value('blank.kind') === 'cup');
+  /** Are there lines read somewhere below the rim and above the foot? */
+  const lines = $derived(job.value('blank.rim_mm') !== undefined);
   const handle = $derived(job.value('blank.handle') as { free_width?: unknown; free_height?: unknown } | null);
   const level = $derived(job.value('blank.level') as { given: string } | null);
-  const free = $derived(m?.free_parts[0]);
-  const about = (mm: number) => Number(mm.toFixed(1));
+  const free = $derived(m?.free.parts[0]);
 </script>
 
-{#if cup}
+{#if lines}
   <Field {job} path="blank.rim_mm" label="Top was read" note="below the rim, along the side" />
   <Field {job} path="blank.foot_mm" label="Bottom was read" note="above the foot" />
 {/if}
@@ -44,11 +44,7 @@
       <button
         class="link text-[13px]"
         onclick={() =>
-          job.set('blank.handle.free_width', {
-            reads: 'width',
-            instrument: 'tape',
-            readings: [about(m?.free_width_high || 200)],
-          })}>read the free width beside it instead</button
+          job.set('blank.handle.free_width', job.offer('handle.free_width'))}>read the free width beside it instead</button
       >
     {/if}
     {#if handle.free_height}
@@ -60,17 +56,13 @@
       <button
         class="link ml-3 text-[13px]"
         onclick={() =>
-          job.set('blank.handle.free_height', {
-            reads: 'height',
-            instrument: 'ruler',
-            readings: [about((m?.free_high ?? 80) - (m?.free_low ?? 0))],
-          })}>read the free height too</button
+          job.set('blank.handle.free_height', job.offer('handle.free_height'))}>read the free height too</button
       >
     {/if}
   {/if}
   <Zones {job} round />
 </Fold>
-<Fold title="Who sees it" note={(m?.faces ?? []).map((f) => f.seen_by).join(', ')}>
+<Fold title="Who sees it" note={(m?.free.faces ?? []).map((f) => f.seen_by).join(', ')}>
   <Pick
     {job}
     path="blank.faces"
@@ -102,7 +94,7 @@
       ['left', 'left'],
     ]}
   />
-  {#each m?.faces ?? [] as face (face.seen_by)}
+  {#each m?.free.faces ?? [] as face (face.seen_by)}
     <p class="fine pt-1">
       {face.seen_by}, {face.centre.toFixed(0)}° round: {length(face.width, session.style)} × {length(
         face.height,

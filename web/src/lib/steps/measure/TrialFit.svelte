@@ -1,6 +1,8 @@
 <script lang="ts">
   /** A paper template wrapped round the blank: how it gaped, what that makes of the body, and the trials before. */
+  import { onMount } from 'svelte';
   import type { JobState } from '../../state/job.svelte';
+  import { tables } from '../../state/tables.svelte';
   import { session } from '../../state/session.svelte';
   import { lengthText, unitOf } from '../../units';
   import Field from '../../ui/Field.svelte';
@@ -8,35 +10,18 @@
   import FilesButton from '../FilesButton.svelte';
 
   let { job }: { job: JobState } = $props();
-  type Trial = {
-    top_mm: number;
-    bottom_mm: number;
-    template_top_mm: number;
-    template_bottom_mm: number;
-    on: string | null;
-  };
+  type Trial = { on: string | null };
   const trials = $derived((job.value('blank.trials') as Trial[] | undefined) ?? []);
+  const found = $derived(job.scene?.measure.trials ?? []);
   const n = $derived(trials.length - 1);
-  const value = (name: string) => job.scene?.measure.figures.find((f) => f.name === name)?.value ?? 0;
+  onMount(() => void tables.load());
   function add() {
     const next = trials.length;
-    job.set('blank.trials', [
-      ...trials,
-      {
-        top_mm: 0,
-        bottom_mm: 0,
-        template_top_mm: value('seam_top'),
-        template_bottom_mm: value('seam_bottom'),
-        on: new Date().toISOString().slice(0, 10),
-      },
-    ]);
+    const on = new Date().toISOString().slice(0, 10);
+    job.set('blank.trials', [...trials, { ...job.offer<object>('trials.next'), on }]);
     setTimeout(() => document.getElementById(`field-blank.trials.${next}.top_mm`)?.focus(), 30);
   }
-  const text = (mm: unknown) => (typeof mm === 'number' ? lengthText(mm, session.style, 1) : String(mm));
-  const after = (t: Trial, edge: 'top' | 'bottom') => {
-    const gap = t[`${edge}_mm`];
-    return typeof gap === 'number' ? text(t[`template_${edge}_mm`] + gap) : '…';
-  };
+  const text = (mm: number | undefined) => (mm === undefined ? '…' : lengthText(mm, session.style, 1));
 </script>
 
 <Fold title="Trial fit" note={trials.length ? `${trials.length} done` : ''} open={trials.length > 0}>
@@ -60,9 +45,10 @@
         {#each trials as t, i (i)}
           <tr class="border-hairline border-t">
             <td>{i + 1}{t.on ? `, ${t.on}` : ''}</td>
-            <td>{text(t.template_top_mm)} → <b class="font-[650]">{after(t, 'top')}</b></td>
+            <td>{text(found[i]?.top_before)} → <b class="font-[650]">{text(found[i]?.top_after)}</b></td>
             <td
-              >{text(t.template_bottom_mm)} → <b class="font-[650]">{after(t, 'bottom')}</b> {unitOf(session.style)}</td
+              >{text(found[i]?.bottom_before)} → <b class="font-[650]">{text(found[i]?.bottom_after)}</b>
+              {unitOf(session.style)}</td
             >
           </tr>
         {/each}
@@ -70,7 +56,7 @@
     </table>
   {/if}
   <div class="flex gap-2 pt-2 text-[13px]">
-    <button class="button px-2!" disabled={trials.length >= 50} onclick={add}
+    <button class="button px-2!" disabled={!tables.hasRoom('cup.trials', trials.length)} onclick={add}
       >{n >= 0 ? 'Another trial' : 'Type a trial'}</button
     >
     {#if n >= 0}

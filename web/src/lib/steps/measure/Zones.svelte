@@ -7,51 +7,8 @@
   let { job, round }: { job: JobState; round: boolean } = $props();
   type Zone = { form: string; kind: string; points?: [number, number][] };
   const zones = $derived((job.value('blank.zones') as Zone[] | undefined) ?? []);
-  const m = $derived(job.scene?.measure);
-  const KINDS: [string, string][] = $derived(
-    round
-      ? [
-          ['seam', 'moulded seam'],
-          ['lip', 'lip'],
-          ['base', 'base'],
-          ['handle', 'handle'],
-          ['label', 'warning label'],
-          ['other', 'other'],
-        ]
-      : [
-          ['light', 'light'],
-          ['plate', 'number plate'],
-          ['sensor', 'sensor or camera'],
-          ['label', 'warning label'],
-          ['sight', 'line of sight'],
-          ['seam', 'seam'],
-          ['other', 'other'],
-        ],
-  );
-  function add(form: 'band' | 'sector' | 'polygon') {
-    const low = m?.free_low ?? 0;
-    const high = m?.free_high ?? 100;
-    const tall = high - low;
-    const r = (n: number) => Math.round(n * 10) / 10;
-    const mid = low + tall / 2;
-    const size = Math.max(5, Math.min(tall / 5, 40));
-    const zone =
-      form === 'band'
-        ? { form, kind: 'other', low_mm: r(mid), high_mm: r(mid + size / 2) }
-        : form === 'sector'
-          ? { form, kind: round ? 'seam' : 'other', width_mm: round ? 6 : r(size), centre_deg: 180, centre_mm: 0 }
-          : {
-              form,
-              kind: round ? 'other' : 'label',
-              points: [
-                [-r(size), r(mid - size / 2)],
-                [r(size), r(mid - size / 2)],
-                [r(size), r(mid + size / 2)],
-                [-r(size), r(mid + size / 2)],
-              ],
-            };
-    job.set('blank.zones', [...zones, zone]);
-  }
+  const kinds = $derived(Object.entries(job.scene?.measure.zone_kinds ?? {}));
+  const add = (form: 'band' | 'sector' | 'polygon') => job.set('blank.zones', [...zones, job.offer(`zones.${form}`)]);
   const without = (i: number) =>
     job.set(
       'blank.zones',
@@ -75,7 +32,7 @@
       <span class="text-[13px] font-[650]">{FORMS[zone.form]} {i + 1}</span>
       <button class="link text-[13px]" onclick={() => without(i)}>take out</button>
     </div>
-    <Pick {job} path="{path}.kind" label="It is a" choices={KINDS} />
+    <Pick {job} path="{path}.kind" label="It is a" choices={kinds} />
     <Field {job} path="{path}.name" label="Called" kind="text" />
     {#if zone.form === 'sector'}
       {#if round}<Field {job} path="{path}.centre_deg" label="Middle" note="from the front" kind="number" unit="°" />

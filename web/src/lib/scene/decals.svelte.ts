@@ -1,0 +1,57 @@
+/** What the layers of film are painted on: one canvas each, shifted on the object while the hand is ahead of it. */
+import * as THREE from 'three';
+import { NOWHERE, type Ahead } from '../state/hand';
+import type { Scene } from '../state/scene';
+import { paintDecal, type Patch } from './texture';
+
+type Layer = { canvas: HTMLCanvasElement; texture: THREE.CanvasTexture };
+const LARGE = 4096;
+const SMALL = 1536;
+
+export class Decals {
+  /** The scene that is painted on them. */
+  painted = $state.raw<Scene | null>(null);
+  private layers: Layer[] = [];
+
+  layer(i: number): Layer {
+    if (!this.layers[i]) {
+      const canvas = document.createElement('canvas');
+      const texture = new THREE.CanvasTexture(canvas);
+      texture.colorSpace = THREE.SRGBColorSpace;
+      texture.wrapS = THREE.RepeatWrapping;
+      texture.generateMipmaps = false;
+      texture.minFilter = THREE.LinearFilter;
+      this.layers[i] = { canvas, texture };
+    }
+    return this.layers[i];
+  }
+
+  /** Paint all layers; `tall` is how high the patch is for its width. */
+  paint(next: Scene, patch: Patch, tall: number, large: boolean) {
+    const width = large ? LARGE : SMALL;
+    const height = Math.max(16, Math.min(Math.round(width * tall), LARGE));
+    next.worn.forEach((worn, i) => {
+      const { canvas, texture } = this.layer(i);
+      if (canvas.width !== width || canvas.height !== height) {
+        canvas.width = width;
+        canvas.height = height;
+        texture.dispose();
+      }
+      paintDecal(canvas, worn.rings, worn.colour, patch);
+      texture.needsUpdate = true;
+    });
+    this.painted = next;
+    this.shift(NOWHERE, patch);
+  }
+
+  /** Shift what is painted by what the hand is ahead: it costs nothing. */
+  shift({ da, ds }: Ahead, patch: Patch) {
+    for (const { texture } of this.layers)
+      texture.offset.set(-da / (patch.right - patch.left), -ds / (patch.high - patch.low));
+  }
+
+  drop() {
+    for (const { texture } of this.layers) texture.dispose();
+    this.layers = [];
+  }
+}

@@ -1,0 +1,81 @@
+/** Building: the newest document at the server, one answer awaited at a time. */
+import { ApiError, client, Offline, takeAs, type Fault, type JobDocument, type Schemas } from '../api/client';
+import { KnownParts, type Scene } from './scene';
+import type { Step } from './steps';
+
+const RETRY_AFTER_MS = 3000;
+/** Computing that takes longer than this is said. */
+export const SAY_AFTER_MS = 300;
+
+export interface Built {
+  /** What is to be built now, and how many edits it is old. */
+  wanted(): { document: JobDocument | null; step: Step; edits: number };
+  /** The core read the document that was `edits` old: so it stands, if nobody went on since. */
+  normalised(document: JobDocument, edits: number): void;
+  refused(faults: Fault[]): void;
+  /** Waits until the hand rests: while it moves nothing else is painted. */
+  quiet(): Promise<void>;
+}
+
+export class Building {
+  scene = $state.raw<Scene | null>(null);
+  /** Is an answer on its way to what the hand did last? */
+  working = $state(false);
+  /** Has it been so for so long that it is said? */
+  slow = $state(false);
+  /** Was the last one asked for not answered? */
+  missed = false;
+
+  private known = new KnownParts();
+  private again = false;
+  private retry: ReturnType<typeof setTimeout> | undefined;
+
+  constructor(
+    private readonly id: number,
+    private readonly of: Built,
+  ) {}
+
+  /** Build what is there now. While one answer is awaited, only the newest document waits behind it. */
+  async ask(): Promise<void> {
+    if (this.working) {
+      this.again = true;
+      return;
+    }
+    this.working = true;
+    const say = setTimeout(() => (this.slow = true), SAY_AFTER_MS);
+    do {
+      this.again = false;
+      await this.once();
+    } while (this.again);
+    clearTimeout(say);
+    this.slow = this.working = false;
+  }
+
+  private async once() {
+    const { document, step, edits } = this.of.wanted();
+    try {
+      const answer = await takeAs<Schemas['Scene']>(
+        client.POST('/api/jobs/{job_id}/build', {
+          params: { path: { job_id: this.id } },
+          body: { document: document as never, step, have: this.known.digests },
+        }),
+      );
+      await this.of.quiet();
+      this.scene = this.known.scene(answer);
+      this.missed = false;
+      this.of.refused(answer.stopped ? [answer.stopped.fault] : []);
+      this.of.normalised(answer.document, edits);
+    } catch (bad) {
+      if (bad instanceof ApiError) this.of.refused(bad.faults);
+      else if (bad instanceof Offline) this.later();
+      else throw bad;
+    }
+  }
+
+  /** No answer came: what the drawing shows is old until one does, and it is asked for again. */
+  private later() {
+    this.missed = true;
+    clearTimeout(this.retry);
+    this.retry = setTimeout(() => this.missed && void this.ask(), RETRY_AFTER_MS);
+  }
+}
