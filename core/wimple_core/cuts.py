@@ -12,7 +12,7 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
-from .overlay import EMPTY
+from .arrangement import EMPTY
 
 Role = Literal["piece", "hole", "mark", "weed", "frame", "slit", "guide"]
 ROLES: tuple[Role, ...] = get_args(Role)

@@ -121,13 +121,13 @@ class _Walk:
         )
 
     def layers(self) -> None:
-        weed, found = self.job.sheets.weed_box_away_mm, self.found
-        key = (*self.keys["artwork"], self.job.layers, weed, self.tables.films)
+        found = self.found
+        key = (*self.keys["artwork"], self.job.layers, self.tables.films)
         self.keep(
             "layers",
             key,
             lambda: make_layers(
-                found["artwork"].colours, self.job.layers, self.job.blank, weed, self.tables, found["unwrap"].slit_lines
+                found["artwork"].colours, self.job.layers, self.job.blank, self.tables, found["unwrap"].slit_lines
             ),
         )
 

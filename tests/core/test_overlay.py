@@ -10,9 +10,10 @@ import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from samples import svg
+from wimple_core.arrangement import arrange, mended
 from wimple_core.artwork import read_svg, separate
 from wimple_core.artwork.artwork import Paint, lay_over
-from wimple_core.overlay import arrange, difference, grown, intersection, mended, union
+from wimple_core.overlay import difference, grown, intersection, union
 
 HALVES = (
     '<circle cx="44" cy="50" r="38" fill="#c22a2a"/>'

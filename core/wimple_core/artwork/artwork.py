@@ -9,7 +9,8 @@ import shapely
 from shapely import STRtree
 from shapely.geometry.base import BaseGeometry
 
-from ..overlay import Arrangement, arrange, dissolved, without_slivers
+from ..arrangement import Arrangement, arrange
+from ..slivers import without_slivers
 from .pieces import least_in_each, lower_corners, told_apart
 
 SLIVER = 2.0
@@ -168,12 +169,12 @@ def _stacked(
     for n in _bottom_up(over):
         mine = label == n
         if mine.any():
-            seen = dissolved(found.faces[mine])
+            seen = found.joined(mine)
             parts = shapely.get_parts(seen)
             known = mine & (origin >= 0)
             least = least_in_each(parts, found.inside[known], origin[known])
             theirs = told_apart([called[i] if i >= 0 else "?" for i in least.tolist()], lower_corners(parts), sign)
-            out.append(ColourRegion(names[n], seen, dissolved(found.faces[mine | lies_in[n]]), theirs))
+            out.append(ColourRegion(names[n], seen, found.joined(mine | lies_in[n]), theirs))
     return tuple(out)
 
 

@@ -8,8 +8,9 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
+from ..arrangement import EMPTY
 from ..job.blanks import BlankBase
-from ..overlay import EMPTY, difference, intersection, together
+from ..overlay import difference, intersection, together
 from ..surface import Template
 from ..surface.pieces import Pieces
 from ..verdict import Verdict

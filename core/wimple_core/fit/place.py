@@ -10,13 +10,14 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
+from ..arrangement import mended
 from ..artwork import Artwork, ColourRegion, lay_over, separate
 from ..artwork.edit import leave_out
 from ..artwork.pieces import names_after
 from ..errors import DoesNotFit
 from ..figures import carried
 from ..job.document import Edit, Placement, Way
-from ..overlay import intersection, mended, together
+from ..overlay import intersection, together
 from ..surface import Surface, Template
 from ..surface.pieces import Pieces
 from ..surface.surface import RoundWall

@@ -71,7 +71,9 @@ def inspect(region: BaseGeometry, least_stroke: float, least_dot: float) -> Insp
     parts = shapely.get_parts(region)
     if not len(parts):
         return Inspection((), (), 0.0)
-    size = _across(parts)
-    small = size < least_dot
+    left, low, right, high = shapely.bounds(parts).T
+    small = np.maximum(right - left, high - low) < least_dot
+    size = _across(parts[small])
+    small[small] = size < least_dot
     thin = thin_places(parts[~small], least_stroke)
-    return Inspection(_points(thin), _points(parts[small]), float(size[small].min()) if small.any() else 0.0)
+    return Inspection(_points(thin), _points(parts[small]), float(size.min()) if small.any() else 0.0)

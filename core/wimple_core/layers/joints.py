@@ -10,8 +10,9 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
+from ..arrangement import EMPTY
 from ..artwork import ColourRegion
-from ..overlay import EMPTY, grown, intersection, together, union
+from ..overlay import grown, overlaps, union
 
 Array = NDArray[np.float64]
 Joint = Literal["stacked", "knocked_out"]
@@ -35,17 +36,22 @@ def join(colours: tuple[ColourRegion, ...], joint: Joint, overlap: float) -> lis
         if not above:
             out.append(c.seen)
         else:
-            parts = np.concatenate([shapely.get_parts(a) for a in above])
-            reach = grown(c.seen, overlap) if overlap > 0 else EMPTY
-            wanted = union([reach, c.painted]) if joint == "stacked" else reach
-            # Only what lies near is laid over: a thousand pieces elsewhere cost nothing.
-            near = (
-                together(parts[shapely.STRtree(parts).query(wanted, predicate="intersects")]) if parts.size else EMPTY
-            )
-            under = [intersection(wanted, p) for p in shapely.get_parts(near)]
+            parts = shapely.get_parts(np.array(above, dtype=object))
+            wanted = grown(c.seen, overlap) if overlap > 0 else EMPTY
+            if joint == "stacked":
+                wanted = union([wanted, *_not_in(shapely.get_parts(c.painted), shapely.get_parts(wanted))])
+            under = overlaps(shapely.get_parts(wanted), parts)
             out.append(union([c.seen, *under]))
         above.append(c.seen)
     return out[::-1]
+
+
+def _not_in(parts: NDArray[np.object_], wide: NDArray[np.object_]) -> list[BaseGeometry]:
+    """Of parts (n,) those that lie in none of the wide ones (m,)."""
+    inside = np.zeros(len(parts), dtype=bool)
+    if len(wide):
+        inside[shapely.STRtree(wide).query(parts, predicate="covered_by")[0]] = True
+    return list(parts[~inside])
 
 
 @dataclass(frozen=True, eq=False)
@@ -77,6 +83,14 @@ def edges(region: BaseGeometry) -> tuple[Array, Array, Array]:
     return middles, np.column_stack([along[:, 1], -along[:, 0]]), length[long]
 
 
+def sampled(middles: Array, outward: Array, length: Array) -> tuple[Array, Array, Array]:
+    """Of stretches of edge at most MOST_SAMPLES, evenly."""
+    if len(middles) <= MOST_SAMPLES:
+        return middles, outward, length
+    pick = np.linspace(0, len(middles) - 1, MOST_SAMPLES).astype(int)
+    return middles[pick], outward[pick], length[pick]
+
+
 def _goes_on(at: Array, toward: Array, region: BaseGeometry, steps: Array) -> Array:
     """From each place how many of the `steps`, mm, lie within the region one after the other."""
     far = np.zeros(len(at))
@@ -103,10 +117,7 @@ def joint_places(
     for low in range(len(seen) - 1):
         if seen[low].is_empty:
             continue
-        middles, outward, _ = edges(seen[low])
-        if len(middles) > MOST_SAMPLES:
-            pick = np.linspace(0, len(middles) - 1, MOST_SAMPLES).astype(int)
-            middles, outward = middles[pick], outward[pick]
+        middles, outward, _ = sampled(*edges(seen[low]))
         beside = middles + BESIDE_MM * outward
         for high in range(low + 1, len(seen)):
             here = shapely.contains_xy(seen[high], beside[:, 0], beside[:, 1])

@@ -10,6 +10,7 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
+from ..arrangement import EMPTY, areas, clusters
 from ..artwork import ColourRegion
 from ..artwork.pieces import names_after
 from ..cuts import Cuts, cuts_along, cuts_round
@@ -17,7 +18,7 @@ from ..cuts import together as all_cuts
 from ..job.blanks import Blank
 from ..job.document import LayerPlan
 from ..job.tables import SHIPPED, Film, Tables
-from ..overlay import EMPTY, difference, together, union
+from ..overlay import difference, together, union
 from ..verdict import Verdict
 from .colours import merge_near
 from .inspection import Inspection, inspect
@@ -107,12 +108,19 @@ def _cuts_of(region: BaseGeometry, colour: ColourRegion, marks: BaseGeometry, sl
     return all_cuts([cuts_round(region, "piece", names), cuts_along(lines, "slit", owners), cuts_round(marks, "mark")])
 
 
-def count_weeded(region: BaseGeometry, marks: BaseGeometry, away: float) -> int:
-    """Pieces of waste inside a frame `away` mm outside the work: the surround and every hole."""
-    both = together([region, marks])
-    left, low, right, high = both.bounds
-    frame = shapely.box(left - away, low - away, right + away, high + away)
-    return len(shapely.get_parts(difference(frame, both)))
+def count_weeded(region: BaseGeometry, marks: BaseGeometry) -> int:
+    """Pieces of waste round the work: the surround, every hole, and what pieces that touch
+    enclose between them."""
+    parts = areas(np.array([region, marks], dtype=object))
+    count = 1
+    for group in clusters(shapely.polygons(shapely.get_exterior_ring(parts))):
+        if len(group) == 1:
+            count += int(shapely.get_num_interior_rings(parts[group[0]]))
+        else:
+            work = shapely.multipolygons(parts[group])
+            left, low, right, high = work.bounds
+            count += len(shapely.get_parts(difference(shapely.box(left - 1, low - 1, right + 1, high + 1), work))) - 1
+    return count
 
 
 def _hand(plan: LayerPlan, marks: Placed | None, bounds: tuple[float, float, float, float]) -> Hand:
@@ -127,7 +135,6 @@ def make_layers(
     colours: tuple[ColourRegion, ...],
     plan: LayerPlan,
     blank: Blank,
-    weed_away: float,
     tables: Tables = SHIPPED,
     slits: Sequence[np.ndarray] = (),
 ) -> Layers:
@@ -165,7 +172,7 @@ def make_layers(
                 _cuts_of(region, c, marks, slits),
                 c.seen,
                 len(shapely.get_parts(region)),
-                count_weeded(region, marks, weed_away),
+                count_weeded(region, marks),
                 float(region.area),
                 inspect(region, film.least_stroke_mm, film.least_dot_mm),
             )

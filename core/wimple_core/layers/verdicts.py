@@ -14,7 +14,7 @@ from ..job.blanks import Blank
 from ..job.document import LayerPlan
 from ..verdict import Verdict
 from .colours import contrast_ratio
-from .joints import JointPlaces, edges
+from .joints import JointPlaces, edges, sampled
 from .misregistration import Hand, overlap_needed
 
 if TYPE_CHECKING:
@@ -99,7 +99,7 @@ def _contrast_verdict(i: int, layer: Layer, blank: Blank) -> Verdict:
 
 def _borders_blank(layer: Layer, covered: BaseGeometry) -> bool:
     """Does a fair part of what is seen of the layer lie next to the bare blank? `covered` is what all layers cover."""
-    middles, outward, length = edges(layer.seen)
+    middles, outward, length = sampled(*edges(layer.seen))
     shapely.prepare(covered)
     bare = ~shapely.contains_xy(covered, *(middles + BESIDE_MM * outward).T)
     return bool((length * bare).sum() > 0.05 * length.sum())

@@ -10,7 +10,7 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
-from ..overlay import mended
+from ..arrangement import mended
 from .body import Array, RoundBody
 from .zones import FreeArea
 

@@ -9,9 +9,10 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
+from ..arrangement import EMPTY, mended
 from ..job.document import Wrap
 from ..measure.zones import FreeArea
-from ..overlay import EMPTY, intersection, mended, union
+from ..overlay import intersection, union
 from .pieces import SURFACE_GRID, Pieces
 from .surface import RoundWall, Surface
 from .template import Sector, ZoneOnTemplate

@@ -9,10 +9,11 @@ import shapely
 from scipy.interpolate import LinearNDInterpolator
 from shapely.geometry.base import BaseGeometry
 
+from ..arrangement import mended
 from ..measure import Measured
 from ..measure.body import RiseSurface
 from ..measure.zones import FreeArea, KeptOut, flat_zones, free_area_of_outline
-from ..overlay import intersection, mended, union
+from ..overlay import intersection, union
 from ..verdict import Verdict
 from .laying import Laying
 from .patch import Patch, patch_of_rises

@@ -15,7 +15,8 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
-from ..overlay import intersection, mended, together, union
+from ..arrangement import mended
+from ..overlay import intersection, together, union
 from .frustum import LEAST_TAPER, Array, develop, undevelop
 from .surface import Flat, RoundWall, Surface
 

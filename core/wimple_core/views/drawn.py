@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict
 from shapely.geometry.base import BaseGeometry
 
@@ -26,11 +27,15 @@ def flat(points: np.ndarray, digits: int = 3) -> Ring:
     return out
 
 
+def thinned(region: BaseGeometry, tolerance: float = DRAWN_TOLERANCE_MM) -> NDArray[np.object_]:
+    """The parts (n,) of a region with their contours thinned, each by itself: all at once would cost their square."""
+    parts: NDArray[np.object_] = shapely.simplify(shapely.get_parts(region), tolerance)
+    return parts
+
+
 def rings_of(region: BaseGeometry, tolerance: float = DRAWN_TOLERANCE_MM, digits: int = 3) -> list[Ring]:
     """Contours for the screen, each a flat list of numbers."""
-    if tolerance:
-        region = shapely.simplify(region, tolerance)
-    parts = shapely.get_parts(region)
+    parts = thinned(region, tolerance) if tolerance else shapely.get_parts(region)
     rings = shapely.get_rings(parts[~shapely.is_empty(parts)])
     points, ring = shapely.get_coordinates(rings, return_index=True)
     if not len(points):

@@ -12,7 +12,8 @@ import shapely
 from scipy.spatial import cKDTree
 from shapely.geometry.base import BaseGeometry
 
-from ..overlay import intersection, mended, union
+from ..arrangement import mended
+from ..overlay import intersection, union
 from ..surface import Template
 from ..surface.strain import Strain
 from .drawn import Ring, View, rings_of

@@ -7,7 +7,7 @@ import shapely
 
 from ..layers import Layers
 from ..surface import Template
-from .drawn import DRAWN_TOLERANCE_MM, Ring, View, rings_of
+from .drawn import Ring, View, rings_of, thinned
 
 
 class WornView(View):
@@ -29,7 +29,7 @@ def worn_view(layers: Layers, template: Template) -> list[WornView]:
         WornView(
             colour=layer.film_colour,
             finish=layer.film.finish,
-            rings=rings_of(shapely.transform(shapely.simplify(layer.seen, DRAWN_TOLERANCE_MM), back), 0.0, 5),
+            rings=rings_of(shapely.multipolygons(shapely.transform(thinned(layer.seen), back)), 0.0, 5),
         )
         for layer in layers.layers
     ]

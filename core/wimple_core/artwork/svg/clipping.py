@@ -10,7 +10,8 @@ import shapely
 from lxml import etree
 from shapely.geometry.base import BaseGeometry
 
-from ...overlay import EMPTY, intersection, union
+from ...arrangement import EMPTY
+from ...overlay import intersection, union
 from ..artwork import Paint, separate
 from .coordinates import IDENTITY, Affine, multiply, read_px, read_transform
 from .frame import Frame, name_of, transformed
@@ -18,6 +19,7 @@ from .painting import Painter, reference_of
 from .safety import SVG, XLINK_HREF
 from .shapes import length_px
 from .style import INHERITED, OWN, cascade, own_style
+from .taken import Taken
 
 SHAPES = frozenset(SVG + n for n in ("path", "rect", "circle", "ellipse", "line", "polyline", "polygon"))
 IDENTITY_STYLE = {**INHERITED, **OWN}
@@ -62,12 +64,12 @@ class Clipper(Painter):
         key = (target, matrix)
         if key not in self.clips:
             inner = copy.copy(self)
-            inner.paints, inner.using = [], [*self.using, target]
+            inner.taken, inner.using = Taken(), [*self.using, target]
             base = Frame(matrix, cascade(IDENTITY_STYLE, own_style(target, self.sheet)), frame.width, frame.height)
             for child in target:
                 if isinstance(child.tag, str):
                     inner.clip_child(child, base)
-            region: BaseGeometry = union([p.region for p in inner.paints], self.grid) if inner.paints else EMPTY
+            region: BaseGeometry = union([p.region for p in inner.paints], self.grid)
             own = cascade(IDENTITY_STYLE, own_style(target, self.sheet))
             further = self.clipped(target, replace(base, style=own, clip=None))
             if further.clip is not None:
@@ -136,7 +138,7 @@ class Clipper(Painter):
         matrix = multiply(frame.matrix, unit) if target.get("maskContentUnits") == "objectBoundingBox" else frame.matrix
         inner = copy.copy(self)
         inner.__class__ = _lit(type(self))
-        inner.paints, inner.notes, inner.using, inner.shades = [], {}, [*self.using, target], 1
+        inner.taken, inner.notes, inner.using, inner.shades = Taken(), {}, [*self.using, target], 1
         base = Frame(matrix, cascade(IDENTITY_STYLE, own), frame.width, frame.height, clip=page)
         for child in target:
             inner.element(child, replace(base, style={**base.style, "mask": "none"}))
@@ -151,7 +153,7 @@ class Clipper(Painter):
 
     def user_bounds(self, el: etree._Element, frame: Frame) -> tuple[float, float, float, float] | None:
         inner = copy.copy(self)
-        inner.paints, inner.notes = [], {}
+        inner.taken, inner.notes = Taken(), {}
         inner.using = [*self.using]
         plain = {
             **frame.style,
@@ -162,9 +164,10 @@ class Clipper(Painter):
             "display": "inline",
         }
         inner.element_inside(el, own_style(el, self.sheet), replace(frame, style=plain, matrix=IDENTITY, clip=None))
-        if not inner.paints:
+        painted = np.array([p.region for p in inner.paints], dtype=object)
+        if not len(painted):
             return None
-        b = shapely.total_bounds(np.array([p.region for p in inner.paints], dtype=object))
+        b = shapely.total_bounds(painted)
         return float(b[0]), float(b[1]), float(b[2]), float(b[3])
 
     def target_of(self, el: etree._Element) -> etree._Element | None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 import re
+from functools import lru_cache
 
 import numpy as np
 
@@ -94,6 +95,7 @@ def read_transform(text: str | None) -> Affine | None:
     return out
 
 
+@lru_cache(maxsize=1024)
 def largest_scale(m: Affine) -> float:
     """The largest factor by which the transform lengthens anything."""
     return float(np.linalg.norm(np.array([[m[0], m[2]], [m[1], m[3]]]), 2))

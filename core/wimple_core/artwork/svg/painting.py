@@ -5,20 +5,20 @@ from __future__ import annotations
 import math
 from typing import Literal, cast
 
-import shapely
 from lxml import etree
 from shapely.geometry.base import BaseGeometry
 
-from ...overlay import intersection, mended
+from ...overlay import intersection
 from ..artwork import Note, Paint
 from . import paths
 from .coordinates import largest_scale, read_px
 from .frame import Frame, fraction, name_of, positive, transformed
-from .regions import fill_region, stroke_region
+from .regions import Rule, fill_of_rings, rings_of, stroke_region
 from .safety import SVG
 from .servers import bands, flat_colour
 from .shapes import shape_lines
 from .style import StyleSheet, read_colour
+from .taken import Taken
 
 GRADIENTS = ("linearGradient", "radialGradient")
 SEE_THROUGH = 0.999
@@ -41,7 +41,7 @@ class Painter:
         self.shades = shades
         self.sheet = StyleSheet(root)
         self.by_id: dict[str, etree._Element] = {i: el for el in root.iter(etree.Element) if (i := el.get("id"))}
-        self.paints: list[Paint] = []
+        self.taken = Taken()
         self.notes: dict[tuple[str, str], Note] = {}
         self.marked: dict[str, str | None] = {"fill": None, "stroke": None}
         self.drawn = 0
@@ -51,6 +51,11 @@ class Painter:
     def grid(self) -> float:
         """Places of the drawing nearer than this (mm) are one."""
         return self.tolerance / 1024
+
+    @property
+    def paints(self) -> list[Paint]:
+        """What is painted, mm, y down, the lowest first."""
+        return self.taken.paints(self.grid)
 
     def note(self, code: str, what: str, reason: str, level: str = "look") -> None:
         self.notes.setdefault((code, what), Note(f"artwork.{code}", what, reason, level))
@@ -124,28 +129,36 @@ class Painter:
         lines = shape_lines(el, own, frame, tolerance, self.note)
         if not lines:
             return
-        painted: list[tuple[BaseGeometry, str, Literal["fill", "stroke"]]] = []
+        painted: list[tuple[BaseGeometry | paths.Array, str, Literal["fill", "stroke"]]] = []
+        rule = cast(Rule, frame.style["fill-rule"])
         if fill is not None:
-            rule = cast(Literal["nonzero", "evenodd"], frame.style["fill-rule"])
-            painted.append((fill_region(lines, rule, tolerance / 1024), fill, "fill"))
+            rings = rings_of(lines)
+            lone = len(rings) == 1 and not self.stepped(el, "fill", frame)
+            painted.append((rings[0] if lone else fill_of_rings(rings, rule, tolerance / 1024), fill, "fill"))
         if stroke is not None:
             painted.append((self.stroke(lines, frame, tolerance), stroke, "stroke"))
         if frame.style["paint-order"].split()[0] == "stroke":
             painted.reverse()
-        for region, colour, name in painted:
-            if region.is_empty:
-                continue
+        for shape, colour, name in painted:
             own_name = called if name == "fill" else f"{called}s"
-            self.add(transformed(region, frame.matrix), colour, frame, own_name)
-            for n, (step, shade) in enumerate(self.steps(el, name, region, frame), start=1):
-                self.add(transformed(step, frame.matrix), shade, frame, f"{own_name}g{n}")
+            if not isinstance(shape, BaseGeometry):
+                self.taken.ring(shape, frame.matrix, rule, colour, own_name, frame.clip)
+            elif not shape.is_empty:
+                self.taken.region(transformed(shape, frame.matrix), colour, own_name, frame.clip)
+                for n, (step, shade) in enumerate(self.steps(el, name, shape, frame), start=1):
+                    self.taken.region(transformed(step, frame.matrix), shade, f"{own_name}g{n}", frame.clip)
+
+    def stepped(self, el: etree._Element, name: Literal["fill", "stroke"], frame: Frame) -> etree._Element | None:
+        """The gradient that is cut into flat steps, if it is one and is."""
+        server = self.server(el, name, frame) if self.shades > 1 else None
+        return server if server is not None and etree.QName(server).localname in GRADIENTS else None
 
     def steps(
         self, el: etree._Element, name: Literal["fill", "stroke"], region: BaseGeometry, frame: Frame
     ) -> list[tuple[BaseGeometry, str]]:
         """Flat steps of a gradient, each laid over the one before; none where one flat colour stands for it."""
-        server = self.server(el, name, frame)
-        if self.shades == 1 or server is None or etree.QName(server).localname not in GRADIENTS:
+        server = self.stepped(el, name, frame)
+        if server is None:
             return []
         found = bands(server, self.by_id, self.sheet, region.bounds, self.shades)
         return [(intersection(region, band, self.grid), colour) for band, colour in found]
@@ -169,11 +182,3 @@ class Painter:
             dash_offset=read_px(style["stroke-dashoffset"], diagonal) or 0.0,
             tolerance=tolerance,
         )
-
-    def add(self, region: BaseGeometry, colour: str, frame: Frame, name: str) -> None:
-        """Take down a painted region, cut by the clips and masks it stands under, under its name."""
-        region = mended(region, self.grid)[0]
-        if frame.clip is not None and not shapely.covers(frame.clip, region):
-            region = intersection(region, frame.clip, self.grid)
-        if not region.is_empty and region.area > 0:
-            self.paints.append(Paint(region, colour, name))

@@ -217,7 +217,7 @@ def read_svg(data: bytes, tolerance: float = 0.01, shades: int = 1) -> Artwork:
         )
     height_mm = height * MM_PER_PX
     flip = np.array([1.0, -1.0])
-    turned = tuple(
-        replace(p, region=shapely.transform(p.region, lambda c: c * flip + (0.0, height_mm))) for p in paints
-    )
+    regions = np.array([p.region for p in paints], dtype=object)
+    upright = shapely.transform(regions, lambda c: c * flip + (0.0, height_mm))
+    turned = tuple(replace(p, region=r) for p, r in zip(paints, upright, strict=True))
     return Artwork(turned, width * MM_PER_PX, height_mm, sized, tuple(reader.notes.values()), tolerance)

@@ -12,22 +12,31 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
-from ...overlay import EMPTY, GRID_MM, dissolved, faces_by_winding, union
+from ...arrangement import EMPTY, GRID_MM, dissolved, faces_by_winding
+from ...overlay import union
 from .paths import Array, Polyline
 
+Rule = Literal["nonzero", "evenodd"]
 
-def fill_region(lines: Sequence[Polyline], rule: Literal["nonzero", "evenodd"], grid: float = GRID_MM) -> BaseGeometry:
-    """The region a path fills, every subpath closed; places nearer than `grid` are one."""
+
+def rings_of(lines: Sequence[Polyline]) -> list[Array]:
+    """Every subpath closed: rings (n, 2) of at least three places, the first not repeated."""
     rings = []
     for line in lines:
         p = line.points
         keep = np.ones(len(p), dtype=bool)
-        keep[1:] = (np.diff(p, axis=0) != 0).any(axis=1)
-        p = p[keep]
+        keep[1:] = (p[1:] != p[:-1]).any(axis=1)
+        if not keep.all():
+            p = p[keep]
         if len(p) > 1 and (p[0] == p[-1]).all():
             p = p[:-1]
         if len(p) > 2:
             rings.append(p)
+    return rings
+
+
+def fill_of_rings(rings: Sequence[Array], rule: Rule, grid: float = GRID_MM) -> BaseGeometry:
+    """The region that rings enclose by either rule; places nearer than `grid` are one."""
     if not rings:
         return EMPTY
     if len(rings) == 1:

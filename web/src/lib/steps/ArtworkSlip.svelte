@@ -1,5 +1,6 @@
 <script lang="ts">
   import { RadioGroup } from 'bits-ui';
+  import { onMount } from 'svelte';
   import { client, fileForm, take } from '../api/client';
   import type { JobState } from '../state/job.svelte';
   import { tables } from '../state/tables.svelte';

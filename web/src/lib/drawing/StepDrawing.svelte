@@ -1,0 +1,34 @@
+<script lang="ts">
+  /** What the step shows on the sheet; where it is not there yet, what is being worked out, and where it cannot be, why. */
+  import type { JobState } from '../state/job.svelte';
+  import type { Scene } from '../state/scene';
+  import { STEPS, type Step } from '../state/steps';
+  import LayupSheet from '../steps/LayupSheet.svelte';
+  import PriceSheet from '../steps/PriceSheet.svelte';
+  import ArtworkView from './ArtworkView.svelte';
+  import LayersView from './LayersView.svelte';
+  import PhotoView from './PhotoView.svelte';
+  import SheetsView from './SheetsView.svelte';
+  import ShopDrawing from './ShopDrawing.svelte';
+  import UnwrapView from './UnwrapView.svelte';
+
+  let { job, scene, apart, load }: { job: JobState; scene: Scene; apart: number; load: number } = $props();
+  const step = $derived(job.step);
+  /** Did the job stop before it came to this step? */
+  const short = $derived(scene.stopped && STEPS.indexOf(scene.stopped.step as Step) <= STEPS.indexOf(step));
+</script>
+
+{#if step === 'measure' && job.photo && job.value('blank.photo')}<PhotoView {job} {scene} />
+{:else if step === 'measure' && scene.sketch}<ShopDrawing {job} {scene} />
+{:else if step === 'artwork' && scene.template && scene.placed}<ArtworkView {job} {scene} />
+{:else if step === 'unwrap' && scene.template}<UnwrapView {scene} />
+{:else if step === 'layers' && scene.layers?.layers.length}<LayersView {job} {scene} {apart} />
+{:else if step === 'sheets' && scene.sheets}<SheetsView {scene} {load} />
+{:else if step === 'layup' && scene.layup}<LayupSheet {scene} />
+{:else if step === 'price' && scene.price}<PriceSheet {scene} />
+{:else if short && scene.stopped && !scene.template}
+  <div class="p-8">
+    <h2>Not laid flat</h2>
+    <p class="mt-1 max-w-[420px] leading-snug">{scene.stopped.fault.message} {scene.stopped.fault.hint}</p>
+  </div>
+{:else if scene.template}<UnwrapView {scene} />{/if}
