@@ -17,12 +17,12 @@ from .cache import Key, Result, StageCache
 from .cutting import plan_cutting
 from .errors import BadDocument, BadDrawing, NotMade, WimpleError
 from .files import Files, as_files
-from .fit import Separated, edited, fit, prepare, tolerance_for
+from .fit import Fit, Separated, edited, fit, prepare, tolerance_for
 from .job import Job
 from .job.blanks import BlankBase, MeshBlank
 from .job.document import Element
 from .job.tables import SHIPPED, Tables
-from .layers import make_layers
+from .layers import Layers, make_layers, moved
 from .layup import plan_layup
 from .measure import files_of, kind_of, measure
 from .measure.body import MeshBody
@@ -49,6 +49,7 @@ class _Walk:
     tables: Tables
     found: dict[str, Any] = field(default_factory=dict)
     keys: dict[Stage, Key] = field(default_factory=dict)
+    read_from: dict[str, Key] = field(default_factory=dict)
 
     def keep(self, stage: Stage, key: Key, make: Callable[[], T]) -> T:
         made = self.bring.cache.result((stage, *key), make)
@@ -95,6 +96,7 @@ class _Walk:
                 raise bad.within(f"elements.{i}", f"“{element.name}”: ") from None
             out[element.id] = made.value
             keys.append((element.id, made.number))
+            self.read_from[element.id] = (made.number,)
         self.keep("read", tuple(keys), lambda: out)
 
     def _separated(self, element: Element) -> Result[Separated]:
@@ -116,20 +118,27 @@ class _Walk:
 
     def artwork(self) -> None:
         key = (*self.keys["unwrap"], *self.keys["read"], self.job.elements)
+        job, f, cache = self.job, self.found, self.bring.cache
         self.keep(
-            "artwork", key, lambda: fit(self.job.blank, self.job.elements, self.found["read"], self.found["unwrap"])
+            "artwork", key, lambda: fit(job.blank, job.elements, f["read"], f["unwrap"], cache.get, self.read_from)
         )
 
     def layers(self) -> None:
-        found = self.found
-        key = (*self.keys["artwork"], self.job.layers, self.tables.films)
-        self.keep(
-            "layers",
-            key,
-            lambda: make_layers(
-                found["artwork"].colours, self.job.layers, self.job.blank, self.tables, found["unwrap"].slit_lines
-            ),
-        )
+        fit: Fit = self.found["artwork"]
+        slits = self.found["unwrap"].slit_lines
+        plan, ground, tables = self.job.layers, self.job.blank.colour, self.tables
+        still = None if len(slits) else fit.still
+
+        def make() -> Layers:
+            if still is None:
+                return make_layers(fit.colours, plan, ground, tables, slits)
+            # What moves rigidly is parted into layers once, wherever it lies.
+            key = ("still", still.key, plan, ground, tables.films)
+            return moved(
+                self.bring.cache.get(key, lambda: make_layers(still.colours, plan, ground, tables)), still.move
+            )
+
+        self.keep("layers", (*self.keys["artwork"], plan, ground, tables.films), make)
 
     def sheets(self) -> None:
         key = (*self.keys["layers"], self.job.sheets, self.job.quantity, self.tables.cutters)

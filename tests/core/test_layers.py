@@ -59,12 +59,12 @@ def test_discs_and_plain_corners_are_not_thin() -> None:
 def test_pieces_of_waste() -> None:
     """The surround, and every hole: a ring with a disc in it leaves the surround and the gap between them."""
     ring = shapely.Point(0, 0).buffer(10).difference(shapely.Point(0, 0).buffer(7))
-    assert count_weeded(ring, EMPTY, 4) == 2
-    assert count_weeded(ring.union(shapely.Point(0, 0).buffer(3)), EMPTY, 4) == 2
+    assert count_weeded(ring, EMPTY) == 2
+    assert count_weeded(ring.union(shapely.Point(0, 0).buffer(3)), EMPTY) == 2
     holes = shapely.box(0, 0, 50, 50).difference(
         shapely.union_all([shapely.Point(10 * i, 25).buffer(2) for i in (1, 2, 3, 4)])
     )
-    assert count_weeded(holes, EMPTY, 4) == 5
+    assert count_weeded(holes, EMPTY) == 5
 
 
 def test_a_turned_or_mirrored_layer_is_seen_by_its_marks() -> None:

@@ -10,7 +10,7 @@ import pytest
 import shapely
 from samples import cup, dimension, element, svg
 from wimple_core.built import Build
-from wimple_core.fit.place import on_turn
+from wimple_core.fit.turns import on_turn
 from wimple_core.job import load_job
 from wimple_core.pipeline import build_whole as build
 from wimple_core.surface.surface import RoundWall

@@ -1,7 +1,8 @@
 """Artwork laid on a surface: placement, the four ways, what is seen from the front."""
 
-from .place import PlacedDrawing, Separated, edited, prepare, tolerance_for
+from .place import PlacedDrawing
 from .placed import Fit, fit
+from .separated import Separated, edited, prepare, tolerance_for
 from .suggest import first_placement
 
 __all__ = ["Fit", "PlacedDrawing", "Separated", "edited", "first_placement", "fit", "prepare", "tolerance_for"]

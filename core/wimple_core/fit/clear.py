@@ -14,7 +14,8 @@ from ..overlay import difference, intersection, together
 from ..surface import Template
 from ..surface.pieces import Pieces
 from ..verdict import Verdict
-from .place import PlacedDrawing, on_turn
+from .place import PlacedDrawing
+from .turns import on_turn
 
 
 def plain(text: str) -> str:

@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ..artwork import ColourRegion, lay_over
+from ..cache import Key
 from ..errors import DoesNotFit
 from ..job.blanks import BlankBase
 from ..job.document import Element
 from ..surface import Template
 from ..verdict import Verdict
-from .place import PlacedDrawing, Placing, Separated, called, place
+from .laid import Placing, called
+from .place import Keep, PlacedDrawing, Still, make_laid, place
+from .separated import Separated
 from .verdicts import drawing_verdicts
 
 
@@ -23,9 +26,25 @@ class Fit:
     colours: tuple[ColourRegion, ...]
     verdicts: tuple[Verdict, ...]
 
+    @property
+    def still(self) -> Still | None:
+        """All of it where it lies still, if it moves as one and rigidly."""
+        if len(self.drawings) != 1 or (still := self.drawings[0].still) is None:
+            return None
+        element = self.drawings[0].element
+        return replace(still, colours=called(still.colours, f"{element}/", ""), key=(element, *still.key))
 
-def fit(blank: BlankBase, elements: tuple[Element, ...], separated: Mapping[str, Separated], template: Template) -> Fit:
-    """Place all elements on the template. `separated` holds what each is made from by the element's id."""
+
+def fit(
+    blank: BlankBase,
+    elements: tuple[Element, ...],
+    separated: Mapping[str, Separated],
+    template: Template,
+    keep: Keep = make_laid,
+    of: Mapping[str, Key] = {},
+) -> Fit:
+    """Place all elements on the template. `separated` holds what each is made from by the element's id, `of` what that
+    was read from; `keep` may know drawings that are laid already."""
     placed: list[PlacedDrawing] = []
     named: list[tuple[ColourRegion, ...]] = []
     verdicts: list[Verdict] = []
@@ -33,7 +52,7 @@ def fit(blank: BlankBase, elements: tuple[Element, ...], separated: Mapping[str,
         sep = separated[element.id]
         for n, placement in enumerate(element.placements):
             try:
-                d = place(Placing(element.id, element.name, n, placement), sep, template)
+                d = place(Placing(element.id, element.name, n, placement, of.get(element.id, ())), sep, template, keep)
             except DoesNotFit as bad:
                 raise bad.within(f"elements.{i}") from None
             placed.append(d)

@@ -9,8 +9,9 @@ from ..job.document import Placement
 from ..surface import Template
 from ..verdict import Verdict
 from .clear import beside, keep_out, plain, zone_verdicts
-from .place import PlacedDrawing, Separated
+from .place import PlacedDrawing
 from .round import round_verdicts, seam_verdicts, way_verdict
+from .separated import Separated
 from .under import strain_verdicts
 
 

@@ -15,7 +15,6 @@ from ..artwork import ColourRegion
 from ..artwork.pieces import names_after
 from ..cuts import Cuts, cuts_along, cuts_round
 from ..cuts import together as all_cuts
-from ..job.blanks import Blank
 from ..job.document import LayerPlan
 from ..job.tables import SHIPPED, Film, Tables
 from ..overlay import difference, together, union
@@ -108,6 +107,34 @@ def _cuts_of(region: BaseGeometry, colour: ColourRegion, marks: BaseGeometry, sl
     return all_cuts([cuts_round(region, "piece", names), cuts_along(lines, "slit", owners), cuts_round(marks, "mark")])
 
 
+def moved(layers: Layers, by: tuple[float, float]) -> Layers:
+    """The same layers, cut by no slits, moved rigidly (mm): nothing else about them changes."""
+    if by == (0.0, 0.0):
+        return layers
+    return replace(
+        layers,
+        layers=tuple(_moved(layer, by) for layer in layers.layers),
+        verdicts=tuple(replace(v, places=_shifted(v.places, by)) for v in layers.verdicts),
+    )
+
+
+Places = tuple[tuple[float, float], ...]
+
+
+def _shifted(places: Places, by: tuple[float, float]) -> Places:
+    return tuple((x + by[0], y + by[1]) for x, y in places)
+
+
+def _moved(layer: Layer, by: tuple[float, float]) -> Layer:
+    found = layer.inspection
+    return replace(
+        layer,
+        cuts=layer.cuts.transform(lambda p: p + by),
+        seen=shapely.transform(layer.seen, lambda p: p + by),
+        inspection=replace(found, thin=_shifted(found.thin, by), dots=_shifted(found.dots, by)),
+    )
+
+
 def count_weeded(region: BaseGeometry, marks: BaseGeometry) -> int:
     """Pieces of waste round the work: the surround, every hole, and what pieces that touch
     enclose between them."""
@@ -134,11 +161,13 @@ def _hand(plan: LayerPlan, marks: Placed | None, bounds: tuple[float, float, flo
 def make_layers(
     colours: tuple[ColourRegion, ...],
     plan: LayerPlan,
-    blank: Blank,
+    ground: str,
     tables: Tables = SHIPPED,
     slits: Sequence[np.ndarray] = (),
 ) -> Layers:
-    """Turn colours on the template into layers; `slits` (2, 2) each, mm on the template, cut whatever lies there.
+    """Turn colours on the template into layers over a blank of the colour `ground`.
+
+    `slits` (2, 2) each, mm on the template, cut whatever lies there.
 
     Raises BadDocument for a film there is none of.
     """
@@ -180,7 +209,7 @@ def make_layers(
     verdicts: list[Verdict] = []
     covered = together(layer.seen for layer in layers)
     for n, layer in enumerate(layers):
-        verdicts += layer_verdicts(chosen[layer.colour][0] if layer.colour in chosen else n, layer, covered, blank)
+        verdicts += layer_verdicts(chosen[layer.colour][0] if layer.colour in chosen else n, layer, covered, ground)
     far = max(plan.overlap_mm, FAR * plan.accuracy_mm)
     places = joint_places([layer.seen for layer in layers], regions, plan.overlap_mm, far)
     found, chance = joint_verdicts([layer.name for layer in layers], places, plan, _hand(plan, placed, bounds))

@@ -10,7 +10,6 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
-from ..job.blanks import Blank
 from ..job.document import LayerPlan
 from ..verdict import Verdict
 from .colours import contrast_ratio
@@ -29,11 +28,11 @@ MOST_PLACES = 400
 BESIDE_MM = 0.2
 
 
-def layer_verdicts(i: int, layer: Layer, covered: BaseGeometry, blank: Blank) -> list[Verdict]:
-    """Verdicts on one layer; `covered` is what all of them cover."""
+def layer_verdicts(i: int, layer: Layer, covered: BaseGeometry, ground: str) -> list[Verdict]:
+    """Verdicts on one layer; `covered` is what all of them cover, `ground` the blank's colour."""
     out = _care_verdicts(i, layer)
     if _borders_blank(layer, covered):
-        out.append(_contrast_verdict(i, layer, blank))
+        out.append(_contrast_verdict(i, layer, ground))
     return out
 
 
@@ -80,8 +79,8 @@ def _care_verdicts(i: int, layer: Layer) -> list[Verdict]:
     return out
 
 
-def _contrast_verdict(i: int, layer: Layer, blank: Blank) -> Verdict:
-    ratio = contrast_ratio(layer.film_colour, blank.colour)
+def _contrast_verdict(i: int, layer: Layer, ground: str) -> Verdict:
+    ratio = contrast_ratio(layer.film_colour, ground)
     level: Literal["ok", "look"] = "look" if ratio < LEAST_CONTRAST else "ok"
     too_little = ", too little (limit {limit}): it will hardly show" if level == "look" else ""
     return Verdict(

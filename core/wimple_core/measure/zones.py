@@ -16,6 +16,7 @@ from ..errors import BadReading
 from ..figures import carried
 from ..job.blanks import RoundBase
 from ..job.zones import BandZone, PolygonZone, Zone, Zones
+from ..overlay import difference, intersection, union
 from .body import Array, Body, Cap, FlatBody, Frustum, Panel, Profile, RiseSurface, RoundBody
 from .readings import Reading
 from .rectangle import Box, largest_rectangle
@@ -25,6 +26,8 @@ READABLE_HALF_ANGLE = math.pi / 3
 """Beyond 60 degrees from the front, foreshortening falls below one half."""
 LEAST_PART_MM2 = 25.0
 _STEP_MM = 2.0
+GRID = 1e-9
+"""Of zones, in their own coordinates: radians round, mm along."""
 
 
 @dataclass(frozen=True)
@@ -179,7 +182,7 @@ def _round_zone(zone: Zone, body: RoundBody, left: float, right: float) -> BaseG
         )
         region = _strip(body, math.radians(zone.centre_deg), zone.width_mm, low, high)
     turns = [affinity.translate(region, 2 * math.pi * i) for i in (-1, 0, 1)]
-    return shapely.intersection(shapely.union_all(turns), shapely.box(left, 0, right, length))
+    return intersection(union(turns, GRID), shapely.box(left, 0, right, length), GRID)
 
 
 def _flat_zone(zone: Zone, width: float, height: float) -> BaseGeometry:
@@ -316,9 +319,9 @@ def _faces(blank: RoundBase, free: BaseGeometry, body: RoundBody, left: float, r
     else:
         wanted = [("others" if blank.faces == "others" else "the holder", 0.0)]
     out = []
-    turned = shapely.union_all([free, affinity.translate(free, 2 * math.pi), affinity.translate(free, -2 * math.pi)])
+    turned = union([free, affinity.translate(free, 2 * math.pi), affinity.translate(free, -2 * math.pi)], GRID)
     for seen_by, centre in wanted:
-        seen = shapely.intersection(
+        seen = intersection(
             turned, shapely.box(centre - READABLE_HALF_ANGLE, 0, centre + READABLE_HALF_ANGLE, body.length)
         )
         if seen.is_empty:
@@ -353,7 +356,7 @@ def free_area_of_round(blank: RoundBase, body: RoundBody, readings: dict[str, Re
     zones = tuple(KeptOut(z.kind, _named(z), _round_zone(z, body, left, right), i) for i, z in enumerate(blank.zones))
     region: BaseGeometry = shapely.box(left, low, right, high)
     if zones:
-        region = shapely.difference(region, shapely.union_all([z.region for z in zones]))
+        region = difference(region, union([z.region for z in zones], GRID), GRID)
     return FreeArea(
         left,
         right,
@@ -393,11 +396,11 @@ def _free_flat(
         )
     left, low, right, high = region.bounds
     kept = tuple(
-        KeptOut(z.kind, _named(z), shapely.intersection(_flat_zone(z, size[0], size[1]), outline), i)
+        KeptOut(z.kind, _named(z), intersection(_flat_zone(z, size[0], size[1]), outline, GRID), i)
         for i, z in enumerate(zones)
     )
     if kept:
-        region = shapely.difference(region, shapely.union_all([z.region for z in kept]))
+        region = difference(region, union([z.region for z in kept], GRID), GRID)
     parts = _parts(region, body, zones)
     first = parts[0]
     face = Face("whoever stands before it", (first.box[0] + first.box[2]) / 2, first.box, first.width, first.height)
@@ -434,7 +437,7 @@ def free_area_of_outline(outline: BaseGeometry, margin: float, kept: tuple[KeptO
     free = _free_flat(outline, body, margin, (), (right - left, high - low))
     if not kept:
         return free
-    region = shapely.difference(free.region, shapely.union_all([z.region for z in kept]))
+    region = difference(free.region, union([z.region for z in kept], GRID), GRID)
     parts = _parts(region, body, ())
     first = parts[0]
     face = Face("whoever stands before it", (first.box[0] + first.box[2]) / 2, first.box, first.width, first.height)
@@ -446,7 +449,7 @@ def flat_zones(zones: Zones, outline: BaseGeometry) -> tuple[KeptOut, ...]:
     _check_zones(zones)
     left, low, right, high = outline.bounds
     return tuple(
-        KeptOut(z.kind, _named(z), shapely.intersection(_flat_zone(z, right - left, high - low), outline), i)
+        KeptOut(z.kind, _named(z), intersection(_flat_zone(z, right - left, high - low), outline, GRID), i)
         for i, z in enumerate(zones)
     )
 

@@ -8,6 +8,7 @@ from typing import Literal
 import numpy as np
 import shapely
 
+from ..artwork import ColourRegion
 from ..figures import LengthStyle, format_quantity
 from ..fit import Fit, PlacedDrawing
 from ..fit.suggest import Room, placement_in, rooms_on, spots_on
@@ -61,6 +62,8 @@ class PlacedView(View):
     path: str
     name: str
     outline: Ring
+    moved: tuple[float, float]
+    """By how much (mm) its paints are moved to where it lies."""
     centre: tuple[float, float]
     across: MoveView
     up: MoveView
@@ -128,6 +131,7 @@ def placed_view(fit: Fit, elements: tuple[Element, ...], template: Template, sty
                 path=f"elements.{i}.{d.at}",
                 name=d.name,
                 outline=flat(d.outline),
+                moved=d.still.move if d.still else (0.0, 0.0),
                 centre=centre,
                 across=across,
                 up=up,
@@ -137,7 +141,7 @@ def placed_view(fit: Fit, elements: tuple[Element, ...], template: Template, sty
                 suggested=d.suggested,
                 ways=[WayView(way=w.way, figure=_way_figure(w, style)) for w in d.ways],
                 colours=len(d.colours),
-                pieces=sum(len(shapely.get_parts(c.seen)) for c in d.colours),
+                pieces=sum(int(shapely.get_num_geometries(c.seen)) for c in d.colours),
                 tapered=template.surface.closed and d.tapered,
                 rooms=[_offered(r, placement, d) for r in rooms],
                 spots=[
@@ -154,5 +158,9 @@ def _offered(room: Room, was: Placement, d: PlacedDrawing) -> RoomView:
 
 
 def paints_view(fit: Fit) -> list[list[PaintView]]:
-    """What each drawing shows, colour by colour, on the template."""
-    return [[PaintView(colour=c.colour, rings=rings_of(c.seen)) for c in d.colours] for d in fit.drawings]
+    """What each drawing shows, colour by colour, on the template; what moves rigidly, where it lies still."""
+    return [[PaintView(colour=c.colour, rings=rings_of(c.seen)) for c in _still(d)] for d in fit.drawings]
+
+
+def _still(d: PlacedDrawing) -> tuple[ColourRegion, ...]:
+    return d.still.colours if d.still else d.colours

@@ -10,7 +10,7 @@ from typing import Any, Generic, TypeVar
 from pydantic import BaseModel, TypeAdapter
 
 from ..built import Build, Stage
-from ..cache import StageCache
+from ..cache import Key, StageCache
 from ..figures import LengthStyle
 from ..job import Job
 from ..verdict import STEPS, Step
@@ -27,7 +27,7 @@ from .skin import SkinView, skin_view
 from .solid import SolidView, solid_view
 from .strain_map import StrainAreaView, strain_view
 from .template import TemplateView, template_view
-from .wearing import WornView, worn_view
+from .wearing import LiesView, WornView, lies_view, worn_view
 
 T = TypeVar("T")
 
@@ -58,6 +58,7 @@ class Parts(View):
     placed: Part[list[PlacedView]] | None = None
     paints: Part[list[list[PaintView]]] | None = None
     worn: Part[list[WornView]] | None = None
+    lies: Part[LiesView] | None = None
     layers: Part[LayersView] | None = None
     sheets: Part[LoadsView] | None = None
     layup: Part[LayupView] | None = None
@@ -83,6 +84,8 @@ class _Made:
 
 
 Maker = Callable[[], object]
+Source = Stage | Key
+"""Of what a part is made: the stage, or what tells it more closely."""
 _JSON: TypeAdapter[Any] = TypeAdapter(Any)
 
 
@@ -93,11 +96,11 @@ def _written(value: object) -> _Made | None:
     return _Made(hashlib.sha256(data).hexdigest()[:20], data)
 
 
-def _makers(b: Build, style: LengthStyle, step: Step) -> dict[str, tuple[Stage, Maker]]:
+def _makers(b: Build, style: LengthStyle, step: Step) -> dict[str, tuple[Source, Maker]]:
     """What the step shows of what was built: for each part the stage it is made of, and how."""
     m, t = b.body, b.template
     free: Stage = "unwrap" if t else "measure"
-    out: dict[str, tuple[Stage, Maker]] = {
+    out: dict[str, tuple[Source, Maker]] = {
         "measure": (free, lambda: measured_view(m, t.limits if t else m.free, style)),
         "solid": ("measure", lambda: solid_view(m)),
         "skin": (free, lambda: skin_view(m, t)),
@@ -113,10 +116,16 @@ def _makers(b: Build, style: LengthStyle, step: Step) -> dict[str, tuple[Stage, 
         if step in ("artwork", "unwrap"):
             out["placed"] = ("artwork", lambda: placed_view(fit, b.job.elements, t, style))
         if step == "artwork":
-            out["paints"] = ("artwork", lambda: paints_view(fit))
-    if t is not None and b.layers is not None:
-        layers = b.layers
-        out["worn"] = ("layers", lambda: worn_view(layers, t))
+            still = tuple(d.still.key if d.still else b.keys["artwork"] for d in fit.drawings)
+            out["paints"] = (still, lambda: paints_view(fit))
+    if t is not None and b.fit is not None and b.layers is not None:
+        layers, laid = b.layers, b.fit
+        out["lies"] = ("artwork", lambda: lies_view(laid, t))
+        rigid = laid.still is not None and not len(t.slit_lines)
+        worn: Source = (
+            ("worn", t.surface, *laid.still.key, b.job.layers, b.tables.films) if rigid and laid.still else "layers"
+        )
+        out["worn"] = (worn, lambda: worn_view(layers, laid, t))
         if step == "layers":
             out["layers"] = ("layers", lambda: layers_view(layers, style))
     if step == "sheets" and b.sheets is not None and b.cutting is not None:
@@ -133,9 +142,10 @@ def _makers(b: Build, style: LengthStyle, step: Step) -> dict[str, tuple[Stage, 
 
 def _parts(b: Build, style: LengthStyle, step: Step, cache: StageCache) -> dict[str, _Made]:
     out: dict[str, _Made] = {}
-    for name, (stage, make) in _makers(b, style, step).items():
+    for name, (source, make) in _makers(b, style, step).items():
         of_step = step if name in ("placed",) else ""
-        made = cache.get(("view", name, style, of_step, b.keys[stage]), lambda make=make: _written(make()))  # type: ignore[misc]
+        key = b.keys[source] if isinstance(source, str) else source
+        made = cache.get(("view", name, style, of_step, key), lambda make=make: _written(make()))  # type: ignore[misc]
         if made is not None:
             out[name] = made
     for name, value in (

@@ -133,7 +133,7 @@ class Painter:
         rule = cast(Rule, frame.style["fill-rule"])
         if fill is not None:
             rings = rings_of(lines)
-            lone = len(rings) == 1 and not self.stepped(el, "fill", frame)
+            lone = len(rings) == 1 and self.stepped(el, "fill", frame) is None
             painted.append((rings[0] if lone else fill_of_rings(rings, rule, tolerance / 1024), fill, "fill"))
         if stroke is not None:
             painted.append((self.stroke(lines, frame, tolerance), stroke, "stroke"))

@@ -61,7 +61,7 @@ def curved_panel_from(blank: CurvedPanelBlank, readings: Readings) -> BentPanel:
     bent = blank.width if round_it == 0 else blank.height
     if bent.reads == "chord":
         half = sizes[round_it] / (2 * radius)
-        if half > 1:
+        if abs(half) > 1:
             raise BadReading(
                 f"{carried(sizes[round_it])} from edge to edge is more than twice the radius of {carried(radius)} that"
                 " the rises give.",

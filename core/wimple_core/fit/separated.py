@@ -1,0 +1,45 @@
+"""A drawing made ready to be placed: read, separated, edited."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, replace
+
+import numpy as np
+import shapely
+
+from ..artwork import Artwork, ColourRegion, separate
+from ..artwork.edit import leave_out
+from ..job.document import Edit
+
+
+@dataclass(frozen=True)
+class Separated:
+    """A drawing read and separated, with the figures placing it needs."""
+
+    artwork: Artwork
+    colours: tuple[ColourRegion, ...]
+    roundness: float
+    """Area-weighted 4 pi A / P^2 of its pieces: 1 for discs."""
+
+
+def prepare(artwork: Artwork) -> Separated:
+    """Separate a drawing into its colours and note how round its pieces are."""
+    colours = separate(artwork.paints, artwork.tolerance)
+    pieces = np.concatenate([shapely.get_parts(c.painted) for c in colours])
+    hulls = shapely.convex_hull(pieces)
+    area, around = shapely.area(hulls), shapely.length(hulls)
+    return Separated(artwork, colours, float(np.average(4 * math.pi * area / around**2, weights=area)))
+
+
+def edited(whole: Separated, edits: tuple[Edit, ...]) -> Separated:
+    """A drawing with pieces left out: what lies beneath them is seen. Raises BadDrawing for a piece it has not."""
+    paints, colours = leave_out(whole.artwork.paints, whole.colours, [e.piece for e in edits], whole.artwork.tolerance)
+    return replace(whole, artwork=replace(whole.artwork, paints=paints), colours=colours)
+
+
+def tolerance_for(natural_width: float, placed_width: float) -> float:
+    """Tolerance in mm at which to read a drawing so that it is drawn to 0.01 mm where it is placed: a power of two,
+    so that a drawing being sized by hand is not read anew each time."""
+    wanted = 0.01 * natural_width / placed_width
+    return float(2.0 ** math.floor(math.log2(min(max(wanted, 1e-7), 1.0))))
