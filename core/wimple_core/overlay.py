@@ -92,12 +92,13 @@ def intersection(a: BaseGeometry, b: BaseGeometry, grid: float = GRID_MM) -> Bas
 
 
 def overlaps(a: NDArray[np.object_], b: NDArray[np.object_], grid: float = GRID_MM) -> list[BaseGeometry]:
-    """What each of the polygons (n,) and each of the others (m,) that it meets have both, pair by pair."""
+    """What each of the polygons (n,) and each of the others (m,) that it meets have both, pair by pair; not yet on the
+    grid where the library needs none."""
     if not len(a) or not len(b):
         return []
-    other, one = STRtree(a).query(b, predicate="intersects")
+    other, one = STRtree(a).query(b)
     try:
-        both = shapely.intersection(a[one], b[other], grid_size=grid)
+        both = shapely.intersection(a[one], b[other])
     except GEOSException:
         both = np.array([intersection(x, y, grid) for x, y in zip(a[one], b[other], strict=True)], dtype=object)
     return [polygons_only(g) for g in both[shapely.area(both) > 0]]
@@ -123,6 +124,14 @@ def grown(region: BaseGeometry, by: float) -> BaseGeometry:
     except GEOSException:
         safe = union([mended(region)[0]])
         return polygons_only(shapely.buffer(safe, by, join_style="mitre", mitre_limit=BLUNT))
+
+
+def grown_parts(parts: NDArray[np.object_], by: float) -> NDArray[np.object_]:
+    """Polygons (n,) each grown by itself, as areas (m,) that may overlap."""
+    try:
+        return areas(shapely.buffer(parts, by, join_style="mitre", mitre_limit=BLUNT))
+    except GEOSException:
+        return areas(np.array([grown(p, by) for p in parts], dtype=object))
 
 
 def together(regions: Iterable[BaseGeometry]) -> BaseGeometry:

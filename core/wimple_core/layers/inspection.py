@@ -72,8 +72,13 @@ def inspect(region: BaseGeometry, least_stroke: float, least_dot: float) -> Insp
     if not len(parts):
         return Inspection((), (), 0.0)
     left, low, right, high = shapely.bounds(parts).T
-    small = np.maximum(right - left, high - low) < least_dot
-    size = _across(parts[small])
-    small[small] = size < least_dot
+    # The circle round a part is no smaller than its box is long, and no larger than the box is from corner to corner.
+    least, most = np.maximum(right - left, high - low), np.hypot(right - left, high - low)
+    small = most < least_dot
+    unsure = ~small & (least < least_dot)
+    small[unsure] = _across(parts[unsure]) < least_dot
     thin = thin_places(parts[~small], least_stroke)
-    return Inspection(_points(thin), _points(parts[small]), float(size.min()) if small.any() else 0.0)
+    smallest = small & (least <= most[small].min(initial=np.inf))
+    return Inspection(
+        _points(thin), _points(parts[small]), float(_across(parts[smallest]).min()) if small.any() else 0.0
+    )

@@ -10,9 +10,8 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
-from ..arrangement import EMPTY
 from ..artwork import ColourRegion
-from ..overlay import grown, overlaps, union
+from ..overlay import grown_parts, overlaps, union
 
 Array = NDArray[np.float64]
 Joint = Literal["stacked", "knocked_out"]
@@ -37,21 +36,24 @@ def join(colours: tuple[ColourRegion, ...], joint: Joint, overlap: float) -> lis
             out.append(c.seen)
         else:
             parts = shapely.get_parts(np.array(above, dtype=object))
-            wanted = grown(c.seen, overlap) if overlap > 0 else EMPTY
+            # Piece by piece: as one, the reaches of a thousand pieces would be one net, and costly to cut.
+            pieces = shapely.get_parts(c.seen)
+            wanted = grown_parts(pieces, overlap) if overlap > 0 else pieces[:0]
             if joint == "stacked":
-                wanted = union([wanted, *_not_in(shapely.get_parts(c.painted), shapely.get_parts(wanted))])
-            under = overlaps(shapely.get_parts(wanted), parts)
+                wanted = np.concatenate([wanted, _not_in(shapely.get_parts(c.painted), wanted)])
+            under = overlaps(wanted, parts)
             out.append(union([c.seen, *under]))
         above.append(c.seen)
     return out[::-1]
 
 
-def _not_in(parts: NDArray[np.object_], wide: NDArray[np.object_]) -> list[BaseGeometry]:
+def _not_in(parts: NDArray[np.object_], wide: NDArray[np.object_]) -> NDArray[np.object_]:
     """Of parts (n,) those that lie in none of the wide ones (m,)."""
     inside = np.zeros(len(parts), dtype=bool)
     if len(wide):
         inside[shapely.STRtree(wide).query(parts, predicate="covered_by")[0]] = True
-    return list(parts[~inside])
+    left: NDArray[np.object_] = parts[~inside]
+    return left
 
 
 @dataclass(frozen=True, eq=False)
