@@ -2,22 +2,26 @@
 
 from __future__ import annotations
 
+import time
 from typing import Any, TypeVar
 
 import shapely
 
 from .artwork import read_outline
-from .cache import StageCache
-from .errors import BadReading, WimpleError
+from .cache import Result, StageCache
+from .errors import BadDrawing, BadReading, WimpleError
 from .files import Files
+from .fit.separated import Separated, tolerance_for
 from .job.blanks import BlankBase
 from .measure import kind_of
 from .measure.body import MeshBody
 from .measure.mesh import body_from, load_mesh
 from .measure.photo import Outline
-from .slow import Kept, Slow, Wanted, outline_in_photo
+from .slow import Kept, Slow, Wanted, natural_width, outline_in_photo, separated_drawing
 
 T = TypeVar("T")
+KEEP_AFTER_S = 0.3
+"""What took longer to make is kept."""
 
 
 class Bringer:
@@ -52,6 +56,30 @@ class Bringer:
             return self.cache.get(("slow", wanted.wanted), bring)
         self.asked[wanted.wanted] = wanted
         return None
+
+    def _made_once(self, wanted: Slow[T]) -> T:
+        """What is made here, or was before; kept where that took long."""
+        kind, key = wanted.wanted.kind, wanted.wanted.key
+        data = self.kept.get(kind, key)
+        if data is not None:
+            return wanted.read(data)
+        began = time.monotonic()
+        made = wanted.make(lambda what, share: None)
+        if time.monotonic() - began > KEEP_AFTER_S:
+            self.kept.keep(kind, key, wanted.write(made))
+        return made
+
+    def drawing(self, name: str, shades: int, widest: float) -> Result[Separated]:
+        """A drawing separated, as finely as it must be read to be placed `widest` mm wide."""
+        digest = self.files.digest(name) if name in self.files else ""
+
+        def data() -> bytes:
+            return self.read(name, BadDrawing, "source.file", "job")
+
+        width = self.cache.get(("size", digest), lambda: self._made_once(natural_width(data, digest)))
+        tolerance = tolerance_for(width, widest)
+        wanted = separated_drawing(data, digest, tolerance, shades)
+        return self.cache.result(("drawing", digest, tolerance, shades), lambda: self._made_once(wanted))
 
     def outline(self, name: str) -> shapely.Polygon:
         """The outermost contour of a drawing."""

@@ -6,18 +6,17 @@ from the first stage that sees it. A stage that cannot go on ends the street the
 
 from __future__ import annotations
 
-from collections.abc import Callable, Container, Iterator, Mapping
+from collections.abc import Callable, Container, Generator, Iterator, Mapping
 from dataclasses import dataclass, field
 from typing import Any, TypeVar
 
-from .artwork import read_svg
 from .bringing import Bringer
 from .built import STAGES, STEP_OF, Build, Stage, Stop
 from .cache import Key, Result, StageCache
 from .cutting import plan_cutting
 from .errors import BadDocument, BadDrawing, NotMade, WimpleError
 from .files import Files, as_files
-from .fit import Fit, Separated, edited, fit, prepare, tolerance_for
+from .fit import Fit, Separated, edited, fit
 from .job import Job
 from .job.blanks import BlankBase, MeshBlank
 from .job.document import Element
@@ -56,6 +55,26 @@ class _Walk:
         self.keys[stage] = (stage, made.number)
         self.found[stage] = made.value
         return made.value
+
+    def built(self, stopped: Stop | None = None) -> Build:
+        """What is built so far."""
+        f = self.found
+        return Build(
+            self.job,
+            self.tables,
+            f.get("measure"),
+            f.get("unwrap"),
+            f.get("read"),
+            f.get("artwork"),
+            f.get("layers"),
+            f.get("sheets"),
+            f.get("cutting"),
+            f.get("layup"),
+            f.get("price"),
+            stopped,
+            dict(self.keys),
+            tuple(self.bring.asked),
+        )
 
     def measure(self) -> None:
         blank: BlankBase = self.job.blank
@@ -100,18 +119,9 @@ class _Walk:
         self.keep("read", tuple(keys), lambda: out)
 
     def _separated(self, element: Element) -> Result[Separated]:
-        source, cache, files = element.source, self.bring.cache, self.bring.files
-        digest = files.digest(source.file) if source.file in files else ""
-
-        def data() -> bytes:
-            return self.bring.read(source.file, BadDrawing, "source.file", "job")
-
-        rough = cache.get(("size", digest), lambda: _natural_width(data()))
-        finest = max(p.width_mm for e in self.job.elements if e.source.file == source.file for p in e.placements)
-        tolerance = tolerance_for(rough, finest)
-        whole = cache.result(
-            ("drawing", digest, tolerance, source.shades), lambda: prepare(read_svg(data(), tolerance, source.shades))
-        )
+        source, cache = element.source, self.bring.cache
+        widest = max(p.width_mm for e in self.job.elements if e.source.file == source.file for p in e.placements)
+        whole = self.bring.drawing(source.file, source.shades, widest)
         if not element.edits:
             return whole
         return cache.result(("edited", whole.number, element.edits), lambda: edited(whole.value, element.edits))
@@ -164,15 +174,39 @@ class _Walk:
         self.keep("price", key, lambda: price_job(f["sheets"], self.job.price, f["layup"], self.job.quantity))
 
 
-def _natural_width(data: bytes) -> float:
-    left, _, right, _ = read_svg(data, 0.5).bounds
-    return max(right - left, 1e-6)
-
-
 def stages_upto(step: Step) -> Iterator[Stage]:
     """The stages that a step of the work needs, in their order."""
     last = max(STAGES.index(stage) for stage in STAGES if STEP_OF[stage] == step)
     yield from STAGES[: last + 1]
+
+
+def building(
+    job: Job,
+    files: Files | Mapping[str, bytes],
+    upto: Step = "price",
+    cache: StageCache | None = None,
+    at_once: bool = True,
+    tables: Tables = SHIPPED,
+    kept: Kept | None = None,
+    skip: Container[Stage] = (),
+) -> Generator[tuple[Stage, Build], None, Build]:
+    """Build a job as far as a step of the work, or as far as it goes: before each stage its name and what is built so
+    far is yielded, and at the end all of it returned. What stopped it is in the build; `whole` raises it.
+
+    Stages of `skip` that nothing after them needs are left out. Slow results that are not in `kept` are made here only
+    if `at_once`; else the build says which it waits for.
+    """
+    bring = Bringer(job.blank, as_files(files), cache or StageCache(), NothingKept() if kept is None else kept, at_once)
+    walk = _Walk(job, bring, tables)
+    for stage in stages_upto(upto):
+        if stage in skip:
+            continue
+        yield stage, walk.built()
+        try:
+            getattr(walk, stage)()
+        except WimpleError as bad:
+            return walk.built(Stop(stage, bad))
+    return walk.built()
 
 
 def build(
@@ -181,47 +215,17 @@ def build(
     upto: Step = "price",
     cache: StageCache | None = None,
     progress: Progress = lambda stage: None,
-    at_once: bool = True,
-    tables: Tables = SHIPPED,
-    kept: Kept | None = None,
-    skip: Container[Stage] = (),
+    **more: Any,
 ) -> Build:
-    """Build a job as far as a step of the work, or as far as it goes: each stage once, with the films and machines of
-    `tables`. What stopped it is in the build; `whole` raises it.
-
-    Stages of `skip` that nothing after them needs are left out. Slow results that are not in `kept` are made here only
-    if `at_once`; else the build says which it waits for. `progress` hears of each stage before it begins, and may raise
-    to stop.
-    """
-    bring = Bringer(job.blank, as_files(files), cache or StageCache(), kept or NothingKept(), at_once)
-    walk = _Walk(job, bring, tables)
-    stopped = None
-    for stage in stages_upto(upto):
-        if stage in skip:
-            continue
-        progress(stage)
+    """The same at once, with what else `building` takes. `progress` hears of each stage before it begins, and may raise
+    to stop."""
+    steps = building(job, files, upto, cache, **more)
+    while True:
         try:
-            getattr(walk, stage)()
-        except WimpleError as bad:
-            stopped = Stop(stage, bad)
-            break
-    f = walk.found
-    return Build(
-        job,
-        tables,
-        f.get("measure"),
-        f.get("unwrap"),
-        f.get("read"),
-        f.get("artwork"),
-        f.get("layers"),
-        f.get("sheets"),
-        f.get("cutting"),
-        f.get("layup"),
-        f.get("price"),
-        stopped,
-        walk.keys,
-        tuple(bring.asked),
-    )
+            progress(next(steps)[0])
+        except StopIteration as end:
+            built: Build = end.value
+            return built
 
 
 def build_whole(job: Job, files: Files | Mapping[str, bytes], upto: Step = "price", **more: Any) -> Build:

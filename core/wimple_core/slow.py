@@ -6,8 +6,12 @@ import hashlib
 import json
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import lru_cache
+from pathlib import Path
 from typing import Generic, Protocol, TypeVar
 
+from .artwork import read_svg
+from .fit.separated import Separated, as_bytes, from_bytes, prepare
 from .job.blanks import MeshBlank
 from .job.document import PatchChoice
 from .measure.body import MeshBody
@@ -28,15 +32,21 @@ class Kept(Protocol):
     def get(self, kind: str, key: str) -> bytes | None:
         """It, if it was made."""
 
+    def keep(self, kind: str, key: str, data: bytes) -> None:
+        """Keep one that was made."""
+
 
 class NothingKept:
-    """A place where nothing was kept yet."""
+    """A place where nothing is kept."""
 
     def has(self, kind: str, key: str) -> bool:
         return False
 
     def get(self, kind: str, key: str) -> bytes | None:
         return None
+
+    def keep(self, kind: str, key: str, data: bytes) -> None:
+        pass
 
 
 @dataclass(frozen=True)
@@ -55,6 +65,37 @@ class Slow(Generic[T]):
     make: Callable[[Progress], T]
     write: Callable[[T], bytes]
     read: Callable[[bytes], T]
+
+
+@lru_cache(maxsize=1)
+def _reader() -> str:
+    """Tells one state of what reads drawings from another: what an older one made is not taken for its own."""
+    here = Path(__file__).parent
+    sources = [*sorted((here / "artwork").rglob("*.py")), here / "arrangement.py", here / "overlay.py"]
+    every = b"".join(p.read_bytes() for p in [*sources, here / "slivers.py", here / "fit" / "separated.py"])
+    return hashlib.sha256(every).hexdigest()
+
+
+def separated_drawing(data: Callable[[], bytes], digest: str, tolerance: float, shades: int) -> Slow[Separated]:
+    """A drawing read to a tolerance (mm, at its own size) and separated."""
+    what = f"{_reader()} {digest} {tolerance!r} {shades}"
+    return Slow(
+        Wanted("drawing", hashlib.sha256(what.encode()).hexdigest()),
+        lambda progress: prepare(read_svg(data(), tolerance, shades)),
+        as_bytes,
+        from_bytes,
+    )
+
+
+def natural_width(data: Callable[[], bytes], digest: str) -> Slow[float]:
+    """How wide (mm) what a drawing paints is at its own size, roughly."""
+
+    def make(progress: Progress) -> float:
+        left, _, right, _ = read_svg(data(), 0.5).bounds
+        return max(right - left, 1e-6)
+
+    key = hashlib.sha256(f"{_reader()} {digest}".encode()).hexdigest()
+    return Slow(Wanted("size", key), make, lambda width: repr(width).encode(), float)
 
 
 def outline_in_photo(picture: Callable[[], bytes], digest: str) -> Slow[Outline]:

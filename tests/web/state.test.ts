@@ -1,8 +1,10 @@
 /** The open job, without a page: the newest wins, what is typed stays, nothing unsaved is lost. */
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { around, pathOf, roundLength, turned } from '../../web/src/lib/drawing/paper';
-import { handOf } from '../../web/src/lib/drawing/hand';
 import { View } from '../../web/src/lib/drawing/view.svelte';
+import { aheadIn } from '../../web/src/lib/state/hand';
+import { piecesOf } from '../../web/src/lib/api/lines';
+import { KnownParts } from '../../web/src/lib/state/scene';
 import { JobState } from '../../web/src/lib/state/job.svelte';
 
 // Outside a browser a request needs a whole address; the client takes its Request when it is made.
@@ -22,11 +24,12 @@ type Reply = { status: number; body: unknown } | 'gone';
 class Server {
   calls: Call[] = [];
   revision = 1;
-  document: Record<string, unknown> = { title: 'Cup', blank: { kind: 'cup', upper: { readings: [260] } }, drawings: [] };
+  document: Record<string, unknown> = { title: 'Cup', blank: { kind: 'cup', upper: { readings: [260] } }, elements: [] };
   next: ((call: Call) => Reply | Promise<Reply> | undefined) | null = null;
 
   scene(document: unknown) {
-    return { document, levels: {}, verdicts: [], fault: null, fault_step: null, measure: { closed: true }, placed: [], object: [] };
+    const measure = { digest: 'm', data: { closed: true, offers: {} } };
+    return { document, whole: true, levels: {}, stopped: null, waiting: [], parts: { measure } };
   }
   job() {
     return { id: 1, revision: this.revision, document: this.document, drawings: [], can_undo: this.revision > 1, can_redo: false };
@@ -148,7 +151,7 @@ describe('an open job', () => {
     job.addDrawing({ file: 'sun.svg', width: 60, height: 40, placement });
     await rest();
     expect(job.save).toBe('saved');
-    expect((server.document.drawings as { file: string }[]).map((d) => d.file)).toEqual(['moon.svg', 'sun.svg']);
+    expect((server.document.elements as { source: { file: string } }[]).map((e) => e.source.file)).toEqual(['moon.svg', 'sun.svg']);
   });
 
   it('keeps what was done while an undo was on its way', async () => {
@@ -284,13 +287,61 @@ describe('the drawing', () => {
   });
 
   it('moves the last exact result by what the hand is ahead', () => {
-    const place = (centre_deg: number, up_mm: number, width_mm = 40) => ({ file: 'a.svg', placement: { centre_deg, up_mm, width_mm, turn_deg: 0 } });
-    const scene = { measure: { closed: true }, document: { drawings: [place(0, 40)] }, placed: [{ across: [35, 0], up: [0, 1] }] } as never;
-    const ahead = handOf({ document: { drawings: [place(10, 45, 44)] } } as never, scene, 0);
-    expect(ahead.dx).toBeCloseTo((35 * 10 * Math.PI) / 180, 9);
+    const place = (centre_deg: number, up_mm: number, width_mm = 40) => ({ centre_deg, up_mm, width_mm, turn_deg: 0 });
+    const document = (p: unknown) => ({ elements: [{ source: {}, placements: [p] }] }) as never;
+    const degree = Math.PI / 180;
+    const across = { field: 'centre_deg', along: [35 * degree, 0], on_surface: degree, least: -180, most: 180, turns: true };
+    const up = { field: 'up_mm', along: [0, 1], on_surface: 1, least: null, most: null, turns: false };
+    const placed = { path: 'elements.0.placements.0', across, up } as never;
+    const ahead = aheadIn(placed, document(place(0, 40)), document(place(10, 45, 44)), null);
+    expect(ahead.dx).toBeCloseTo(350 * degree, 9);
     expect(ahead.dy).toBeCloseTo(5, 9);
     expect(ahead.scale).toBeCloseTo(1.1, 9);
-    const across = handOf({ document: { drawings: [place(-175, 40)] } } as never, { ...(scene as object), document: { drawings: [place(175, 40)] } } as never, 0);
-    expect(across.da).toBeCloseTo((10 * Math.PI) / 180, 9);
+    const held = { index: 0, path: 'elements.0.placements.0', placement: place(-175, 40) } as never;
+    expect(aheadIn(placed, document(place(175, 40)), document(place(175, 40)), held).da).toBeCloseTo(10 * degree, 9);
+  });
+});
+
+describe('a scene in parts', () => {
+  const part = (digest: string, data: unknown) => ({ digest, data });
+  const answer = (parts: object, whole = true) =>
+    ({ document: {}, whole, levels: { measure: whole ? 'ok' : null }, stopped: null, waiting: [], parts }) as never;
+
+  it('takes what did not come again from what came before', () => {
+    const known = new KnownParts();
+    const rings = [{ colour: '#000', rings: [] }];
+    const first = known.scene(answer({ worn: part('w1', rings), template: part('t1', { low: 0 }) }));
+    expect(known.digests).toEqual(['w1', 't1']);
+    const next = known.scene(answer({ worn: part('w1', null), template: part('t2', { low: 1 }) }));
+    expect(next.worn).toBe(first.worn);
+    expect(next.template).toEqual({ low: 1 });
+    expect(next.layers).toBeNull();
+    expect(next.placed).toEqual([]);
+  });
+
+  it('shows on what was there before while the rest is worked out', () => {
+    const known = new KnownParts();
+    const first = known.scene(answer({ worn: part('w1', [1]), lies: part('l1', { da: 1, ds: 2 }) }));
+    const half = known.scene(answer({ placed: part('p1', [2]) }, false), first);
+    expect([half.worn, half.lies, half.levels]).toEqual([first.worn, first.lies, first.levels]);
+    expect(half.placed).toEqual([2]);
+    expect(known.scene(answer({}), half).worn).toEqual([]);
+  });
+});
+
+describe('an answer in lines', () => {
+  it('is put together however it is cut', async () => {
+    const words = '{"doing":"layers","share":0.5}\n{"whole":true}';
+    for (const at of [1, 10, 31, 32, 40]) {
+      const body = new ReadableStream<Uint8Array>({
+        start(to) {
+          for (const bit of [words.slice(0, at), words.slice(at)]) to.enqueue(new TextEncoder().encode(bit));
+          to.close();
+        },
+      });
+      const found = [];
+      for await (const piece of piecesOf(body)) found.push(piece);
+      expect(found).toEqual([{ doing: 'layers', share: 0.5 }, { whole: true }]);
+    }
   });
 });

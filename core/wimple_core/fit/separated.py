@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+import json
 import math
 from dataclasses import dataclass, replace
+from itertools import pairwise
 
 import numpy as np
 import shapely
 
-from ..artwork import Artwork, ColourRegion, separate
+from ..artwork import Artwork, ColourRegion, Note, Paint, separate
 from ..artwork.edit import leave_out
 from ..job.document import Edit
 
@@ -43,3 +45,36 @@ def tolerance_for(natural_width: float, placed_width: float) -> float:
     so that a drawing being sized by hand is not read anew each time."""
     wanted = 0.01 * natural_width / placed_width
     return float(2.0 ** math.floor(math.log2(min(max(wanted, 1e-7), 1.0))))
+
+
+def as_bytes(made: Separated) -> bytes:
+    """A separated drawing for keeping beside its file."""
+    art = made.artwork
+    shapes = [*(p.region for p in art.paints), *(c.seen for c in made.colours), *(c.painted for c in made.colours)]
+    written: list[bytes] = shapely.to_wkb(np.array(shapes, dtype=object)).tolist()
+    head = {
+        "paints": [(p.colour, p.name) for p in art.paints],
+        "page": (art.width, art.height, art.sized, art.tolerance),
+        "notes": [(n.code, n.what, n.reason, n.level) for n in art.notes],
+        "colours": [(c.colour, c.names) for c in made.colours],
+        "roundness": made.roundness,
+        "lengths": [len(w) for w in written],
+    }
+    return json.dumps(head).encode() + b"\n" + b"".join(written)
+
+
+def from_bytes(data: bytes) -> Separated:
+    """What `as_bytes` kept."""
+    end = data.index(b"\n")
+    head = json.loads(data[:end])
+    ends = (np.cumsum([0, *head["lengths"]]) + end + 1).tolist()
+    shapes = shapely.from_wkb(np.array([data[a:b] for a, b in pairwise(ends)], dtype=object))
+    n, m = len(head["paints"]), len(head["colours"])
+    paints = tuple(Paint(g, c, name) for g, (c, name) in zip(shapes[:n], head["paints"], strict=True))
+    width, height, sized, tolerance = head["page"]
+    notes = tuple(Note(*note) for note in head["notes"])
+    colours = tuple(
+        ColourRegion(c, seen, painted, tuple(names))
+        for (c, names), seen, painted in zip(head["colours"], shapes[n : n + m], shapes[n + m :], strict=True)
+    )
+    return Separated(Artwork(paints, width, height, sized, notes, tolerance), colours, head["roundness"])

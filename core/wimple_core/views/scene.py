@@ -67,10 +67,21 @@ class Parts(View):
     verdicts: Part[list[VerdictView]] | None = None
 
 
+class DoingView(View):
+    """A build under way: which step it is at, and how much of the way it has come (0 to 1)."""
+
+    doing: Step
+    share: float
+
+
 class Scene(View):
-    """A job as built: `stopped` says where and why it ended, if it did; `waiting` which slow results are not there."""
+    """A job as built: `stopped` says where and why it ended, if it did; `waiting` which slow results are not there.
+
+    `whole` is false where the build is still under way and this is what there is of it.
+    """
 
     document: Job
+    whole: bool
     levels: dict[str, LevelName | None]
     stopped: StopView | None
     waiting: list[WaitingView]
@@ -159,9 +170,10 @@ def _parts(b: Build, style: LengthStyle, step: Step, cache: StageCache) -> dict[
 
 
 def scene_json(
-    b: Build, style: LengthStyle, step: Step, cache: StageCache, have: Container[str] = frozenset()
+    b: Build, style: LengthStyle, step: Step, cache: StageCache, have: Container[str] = frozenset(), whole: bool = True
 ) -> bytes:
     """The scene of one step as JSON (`Scene`), without the parts whose digests are among those that whoever asks has.
+    `whole` tells whether the build is as far as it was asked for.
 
     Raises what stopped the job from even being measured.
     """
@@ -175,8 +187,9 @@ def scene_json(
         b'"%s":{"digest":"%s","data":%s}' % (name.encode(), p.digest.encode(), b"null" if p.digest in have else p.data)
         for name, p in _parts(b, style, step, cache).items()
     ]
-    return b'{"document":%s,%s,"parts":{%s}}' % (
+    return b'{"document":%s,"whole":%s,%s,"parts":{%s}}' % (
         b.job.model_dump_json().encode(),
+        b"true" if whole else b"false",
         _JSON.dump_json(head)[1:-1],
         b",".join(parts),
     )

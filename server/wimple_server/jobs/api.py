@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import datetime as dt
+import itertools
 from typing import Any, Literal
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
 from ninja import Router, Schema
 from pydantic import Field
 from wimple_core.figures import LengthStyle, worded
@@ -21,7 +22,7 @@ from wimple_core.views.placed import PaintView
 from wimple_core.views.scene import Scene
 
 from ..workshops.models import workshop_of
-from .building import scene_for
+from .building import scene_for, scene_in_lines
 from .models import Drawing, Job, head_of
 from .reaching import ERRORS, StaleOut, job_of, unit_of
 
@@ -30,6 +31,7 @@ StepName = Literal["measure", "unwrap", "artwork", "layers", "sheets", "layup", 
 Raw = dict[str, Any]
 """A job document as typed: lengths may still be words. The core reads it."""
 MOST_PARTS = 200
+LINES = "application/x-ndjson"
 
 
 class TicketOut(Schema):
@@ -187,8 +189,15 @@ def redo(request: HttpRequest, job_id: int, at: HistoryIn) -> dict[str, object]:
 
 
 @router.post("/jobs/{int:job_id}/build", response={200: Scene, **ERRORS})
-def build_job(request: HttpRequest, job_id: int, wanted: BuildIn) -> HttpResponse:
-    """Everything a step shows, for a document that need not be saved yet, without the parts that are there already."""
+def build_job(request: HttpRequest, job_id: int, wanted: BuildIn) -> HttpResponse | StreamingHttpResponse:
+    """Everything a step shows, for a document that need not be saved yet, without the parts that are there already.
+
+    Who accepts lines (`application/x-ndjson`) hears how far it is as it goes: each line a `DoingView` or a `Scene`.
+    """
     job = job_of(request, job_id)
-    scene = scene_for(job, load_job(wanted.document, unit_of(job)), wanted.step, frozenset(wanted.have))
-    return HttpResponse(scene, content_type="application/json")
+    document, have = load_job(wanted.document, unit_of(job)), frozenset(wanted.have)
+    if LINES not in request.headers.get("Accept", ""):
+        return HttpResponse(scene_for(job, document, wanted.step, have), content_type="application/json")
+    lines = scene_in_lines(job, document, wanted.step, have)
+    first = next(lines)
+    return StreamingHttpResponse(itertools.chain([first], lines), content_type=LINES)

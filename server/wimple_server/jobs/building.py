@@ -2,27 +2,31 @@
 
 from __future__ import annotations
 
-from collections.abc import Container
+import time
+from collections.abc import Container, Generator, Iterator
 
-from wimple_core.built import Build
+from wimple_core.built import STAGES, STEP_OF, Build, Stage
 from wimple_core.cache import StageCache
 from wimple_core.errors import WimpleError
 from wimple_core.fit import first_placement
 from wimple_core.job import Job as JobDocument
 from wimple_core.job.document import Placement
-from wimple_core.pipeline import build
+from wimple_core.pipeline import building
 from wimple_core.verdict import Step
 from wimple_core.views.card import TicketView, ticket_view
-from wimple_core.views.scene import scene_json
+from wimple_core.views.scene import DoingView, scene_json
 
 from ..workshops.models import KeptResults
 from .models import Job, head_of
 
 CACHE = StageCache(400)
+Moment = tuple[Stage, Build]
+SHOW_AFTER_S = 0.15
+"""A build that has taken so long shows what is laid before its layers are made."""
 
 
-def _built(job: Job, document: JobDocument, upto: Step, cutting: bool = False) -> Build:
-    return build(
+def _building(job: Job, document: JobDocument, upto: Step, cutting: bool = False) -> Generator[Moment, None, Build]:
+    return building(
         document,
         job.files(),
         upto,
@@ -34,11 +38,43 @@ def _built(job: Job, document: JobDocument, upto: Step, cutting: bool = False) -
     )
 
 
+def _built(job: Job, document: JobDocument, upto: Step) -> Build:
+    steps = _building(job, document, upto)
+    while True:
+        try:
+            next(steps)
+        except StopIteration as end:
+            built: Build = end.value
+            return built
+
+
+def scene_in_lines(job: Job, document: JobDocument, step: Step, have: Container[str] = frozenset()) -> Iterator[bytes]:
+    """The scene of one step of a job as it comes, whether the document is saved or not: lines of JSON, each a
+    `DoingView` or a `Scene`, the last one whole. Raises WimpleError, before the first line, for a document that cannot
+    even be measured."""
+    style, began = job.workshop.style, time.monotonic()
+    steps = _building(job, document, "price", cutting=step == "sheets")
+    shown = step not in ("unwrap", "artwork")
+    while True:
+        try:
+            stage, so_far = next(steps)
+        except StopIteration as end:
+            yield scene_json(end.value, style, step, CACHE, have)
+            return
+        if stage == "measure":
+            continue
+        so_far.body  # noqa: B018
+        if stage == "layers" and not shown and time.monotonic() - began > SHOW_AFTER_S:
+            # What is laid can be seen already while its layers are made.
+            yield scene_json(so_far, style, step, CACHE, have, whole=False) + b"\n"
+        doing = DoingView(doing=STEP_OF[stage], share=STAGES.index(stage) / len(STAGES))
+        yield doing.model_dump_json().encode() + b"\n"
+
+
 def scene_for(job: Job, document: JobDocument, step: Step, have: Container[str] = frozenset()) -> bytes:
-    """The scene of one step of a job as JSON, whether the document is saved or not. Raises WimpleError for one that
-    cannot even be measured."""
-    style = job.workshop.style
-    return scene_json(_built(job, document, "price", cutting=step == "sheets"), style, step, CACHE, have)
+    """The same whole, as one JSON document."""
+    *_, whole = scene_in_lines(job, document, step, have)
+    return whole
 
 
 def suggested_placement(job: Job, width: float, height: float) -> Placement:

@@ -78,6 +78,10 @@ class KeptResult(models.Model):
         return f"{self.kind} {self.key[:12]}"
 
 
+MOST_DRAWINGS = 60
+"""So many drawings that were slow to read are kept ready, the newest."""
+
+
 class KeptResults:
     """The slow results a workshop has kept, as the core asks for them."""
 
@@ -92,7 +96,11 @@ class KeptResults:
         return bytes(found[0]) if found else None
 
     def keep(self, kind: str, key: str, data: bytes) -> None:
-        KeptResult.objects.update_or_create(workshop_id=self.workshop_id, kind=kind, key=key, defaults={"data": data})
+        mine = KeptResult.objects.filter(workshop_id=self.workshop_id, kind=kind)
+        mine.update_or_create(workshop_id=self.workshop_id, kind=kind, key=key, defaults={"data": data})
+        if kind == "drawing":
+            newest = mine.order_by("-pk").values_list("pk", flat=True)[:MOST_DRAWINGS]
+            mine.exclude(pk__in=list(newest)).delete()
 
 
 def workshop_of(request: HttpRequest) -> Workshop:

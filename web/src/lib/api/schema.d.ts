@@ -216,6 +216,8 @@ export interface paths {
         /**
          * Build Job
          * @description Everything a step shows, for a document that need not be saved yet, without the parts that are there already.
+         *
+         *     Who accepts lines (`application/x-ndjson`) hears how far it is as it goes: each line a `DoingView` or a `Scene`.
          */
         post: operations["wimple_server_jobs_api_build_job"];
         delete?: never;
@@ -2726,6 +2728,16 @@ export interface components {
             along: number;
         };
         /**
+         * LiesView
+         * @description By how much all that is worn is moved to where it lies, in the surface's own coordinates.
+         */
+        LiesView: {
+            /** Da */
+            da: number;
+            /** Ds */
+            ds: number;
+        };
+        /**
          * LoadView
          * @description One load: contours of what is cut, weed frames, and slits as open lines.
          */
@@ -2924,6 +2936,12 @@ export interface components {
             digest: string;
             data?: components["schemas"]["LayupView"] | null;
         };
+        /** Part[LiesView] */
+        Part_LiesView_: {
+            /** Digest */
+            digest: string;
+            data?: components["schemas"]["LiesView"] | null;
+        };
         /** Part[LoadsView] */
         Part_LoadsView_: {
             /** Digest */
@@ -3022,6 +3040,7 @@ export interface components {
             placed?: components["schemas"]["Part_list_PlacedView__"] | null;
             paints?: components["schemas"]["Part_list_list_PaintView___"] | null;
             worn?: components["schemas"]["Part_list_WornView__"] | null;
+            lies?: components["schemas"]["Part_LiesView_"] | null;
             layers?: components["schemas"]["Part_LayersView_"] | null;
             sheets?: components["schemas"]["Part_LoadsView_"] | null;
             layup?: components["schemas"]["Part_LayupView_"] | null;
@@ -3075,6 +3094,11 @@ export interface components {
             name: string;
             /** Outline */
             outline: number[];
+            /** Moved */
+            moved: [
+                number,
+                number
+            ];
             /** Centre */
             centre: [
                 number,
@@ -3238,9 +3262,13 @@ export interface components {
         /**
          * Scene
          * @description A job as built: `stopped` says where and why it ended, if it did; `waiting` which slow results are not there.
+         *
+         *     `whole` is false where the build is still under way and this is what there is of it.
          */
         Scene: {
             document: components["schemas"]["Job"];
+            /** Whole */
+            whole: boolean;
             /** Levels */
             levels: {
                 [key: string]: ("ok" | "look" | "stop") | null;
@@ -3622,7 +3650,8 @@ export interface components {
         };
         /**
          * WornView
-         * @description A layer on the object: contours in (angle rad, mm along the side); on a panel in mm.
+         * @description A layer on the object: contours in (angle rad, mm along the side); on a panel in mm. What moves rigidly, where it
+         *     lies still.
          */
         WornView: {
             /** Colour */

@@ -50,7 +50,7 @@
       <!-- svelte-ignore a11y_no_static_element_interactions -->
       <g class="cursor-move" data-drawing={i} onpointerdown={(e) => take(e, i, 'move')}>
         <path d={pathOf([d.outline])} fill="transparent" />
-        <Picture paints={scene.paints[i] ?? []} {px} />
+        <Picture paints={scene.paints[i] ?? []} moved={d.moved} {px} />
       </g>
     {/if}
   {/each}

@@ -23,6 +23,7 @@
   const px = $derived(hand.view.px);
   let layer = $state<HTMLElement>();
   let label = $state<HTMLElement>();
+  let words = $state('');
 
   const n = $derived(d.outline.length / 8);
   const corners = $derived([0, 1, 2, 3].map((k) => [d.outline[2 * k * n]!, d.outline[2 * k * n + 1]!] as Point));
@@ -43,7 +44,7 @@
     layer.style.transformOrigin = `${c[0]}px ${c[1]}px`;
     layer.style.transform = `translate(${dx / px}px, ${-dy / px}px) rotate(${-turn}deg) scale(${scale})`;
     if (!label) return;
-    label.textContent = hand.words;
+    words = hand.words;
     label.style.transform = `translate(${c[0] + dx / px + 14}px, ${c[1] - dy / px - 34}px)`;
   }
   $effect(() => job.hand.follow(follow));
@@ -58,7 +59,7 @@
     <!-- svelte-ignore a11y_no_static_element_interactions -->
     <g class="pointer-events-auto cursor-move" data-drawing={index} onpointerdown={(e) => take(e, index, 'move')}>
       <path d={pathOf([d.outline])} fill="transparent" />
-      <Picture paints={scene.paints[index] ?? []} {px} />
+      <Picture paints={scene.paints[index] ?? []} moved={d.moved} {px} />
     </g>
     <path d={pathOf([d.outline])} fill="none" stroke="var(--color-brass)" stroke-width={1.4 * px} />
     <path d={pathOf([[...top, ...knob]], false)} stroke="var(--color-brass)" stroke-width={1.2 * px} />
@@ -82,5 +83,7 @@
   <div
     bind:this={label}
     class="narrow bg-sheet border-brass text-brass-ink pointer-events-none absolute top-0 left-0 border px-1 text-[13px] font-[600] will-change-transform"
-  ></div>
+  >
+    {words}
+  </div>
 {/if}

@@ -2,18 +2,20 @@
   /** What a drawing shows, colour by colour. */
   import type { Scene } from '../state/scene';
   import { pathOf } from './paper';
-  let { paints, px }: { paints: Scene['paints'][number]; px: number } = $props();
+  let { paints, moved, px }: { paints: Scene['paints'][number]; moved: [number, number]; px: number } = $props();
   /** More corners than these are drawn without their edges: a hair's breadth nobody sees, and half of the painting. */
   const MANY = 40_000;
   const edged = $derived(paints.reduce((n, p) => n + p.rings.reduce((m, r) => m + r.length, 0), 0) < MANY);
 </script>
 
-{#each paints as paint (paint.colour)}
-  <path
-    d={pathOf(paint.rings)}
-    fill={paint.colour}
-    fill-rule="evenodd"
-    stroke={edged ? 'var(--color-edge)' : 'none'}
-    stroke-width={0.5 * px}
-  />
-{/each}
+<g transform="translate({moved[0]} {-moved[1]})">
+  {#each paints as paint (paint.colour)}
+    <path
+      d={pathOf(paint.rings)}
+      fill={paint.colour}
+      fill-rule="evenodd"
+      stroke={edged ? 'var(--color-edge)' : 'none'}
+      stroke-width={0.5 * px}
+    />
+  {/each}
+</g>

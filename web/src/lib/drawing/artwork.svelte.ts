@@ -110,7 +110,7 @@ export class ArtworkHand {
   get words(): string {
     const hold = this.hold;
     if (!hold) return '';
-    const p = this.placement(hold.d.path) as Record<string, number>;
+    const p = this.placement(hold.d.path) as unknown as Record<string, number>;
     if (hold.kind === 'size') return `${length(p.width_mm!, session.style)} wide`;
     if (hold.kind === 'turn') return `${p.turn_deg!.toFixed(1)}°`;
     const { field, unit } = hold.d.across;

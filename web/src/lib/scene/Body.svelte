@@ -58,7 +58,7 @@
   const tall = $derived(
     patch ? (patch.high - patch.low) / (m.closed ? Math.PI * solid.size[0] : patch.right - patch.left) : 1,
   );
-  const worn = $derived(skin ? (scene.worn.map((_, i) => skinOf(skin, 0.12 + 0.08 * i))) : []);
+  const worn = $derived(skin ? scene.worn.map((_, i) => skinOf(skin, 0.12 + 0.08 * i)) : []);
   const shaded = $derived(strained && skin?.strain.length ? skinOf(skin, 0.35, true) : null);
   const GLOSS: Record<string, [number, number]> = {
     gloss: [0.25, 0],

@@ -15,9 +15,7 @@
   let bodyView = $state.raw<ReturnType<typeof Body>>();
   const hasStrain = $derived(!!scene.skin?.strain.length && job.step === 'unwrap');
   const picks = $derived(
-    job.step === 'unwrap' &&
-      scene.measure.wraps.includes('patch.mode') &&
-      job.value('wrap.patch.mode') === 'grow',
+    job.step === 'unwrap' && scene.measure.wraps.includes('patch.mode') && job.value('wrap.patch.mode') === 'grow',
   );
   let pressed: { x: number; y: number } | null = null;
 

@@ -12,6 +12,7 @@ export class Decals {
   /** The scene that is painted on them. */
   painted = $state.raw<Scene | null>(null);
   private layers: Layer[] = [];
+  private key = '';
 
   layer(i: number): Layer {
     if (!this.layers[i]) {
@@ -26,8 +27,14 @@ export class Decals {
     return this.layers[i];
   }
 
-  /** Paint all layers; `tall` is how high the patch is for its width. */
+  /** Paint all layers, unless they are painted so already; `tall` is how high the patch is for its width. */
   paint(next: Scene, patch: Patch, tall: number, large: boolean) {
+    const key = JSON.stringify([next.lies, patch, tall, large]);
+    if (this.painted?.worn === next.worn && this.key === key) {
+      this.painted = next;
+      return;
+    }
+    this.key = key;
     const width = large ? LARGE : SMALL;
     const height = Math.max(16, Math.min(Math.round(width * tall), LARGE));
     next.worn.forEach((worn, i) => {
@@ -37,7 +44,7 @@ export class Decals {
         canvas.height = height;
         texture.dispose();
       }
-      paintDecal(canvas, worn.rings, worn.colour, patch);
+      paintDecal(canvas, worn.rings, worn.colour, patch, next.lies);
       texture.needsUpdate = true;
     });
     this.painted = next;

@@ -16,8 +16,7 @@ function meshOf(positions: number[], triangles: number[]): THREE.BufferGeometry 
   return g;
 }
 
-const places = (flat: number[]) =>
-  flat.flatMap((v, i) => (i % 2 ? [] : [new THREE.Vector2(v, flat[i + 1]!)]));
+const places = (flat: number[]) => flat.flatMap((v, i) => (i % 2 ? [] : [new THREE.Vector2(v, flat[i + 1]!)]));
 
 function plateOf(rings: number[][]): THREE.BufferGeometry {
   const size = (flat: number[]) => Math.abs(THREE.ShapeUtils.area(places(flat)));

@@ -1,7 +1,10 @@
 /** Decal contours painted on a canvas that wraps the object: u round the surface, v along the side. */
 export type Patch = { left: number; right: number; low: number; high: number; turn: number };
 
-export function paintDecal(canvas: HTMLCanvasElement, rings: number[][], colour: string, patch: Patch) {
+/** Where what is painted lies, seen from where its contours do. */
+export type Lies = { da: number; ds: number };
+
+export function paintDecal(canvas: HTMLCanvasElement, rings: number[][], colour: string, patch: Patch, lies: Lies) {
   const g = canvas.getContext('2d')!;
   const w = canvas.width;
   const h = canvas.height;
@@ -10,12 +13,14 @@ export function paintDecal(canvas: HTMLCanvasElement, rings: number[][], colour:
   const sx = w / (patch.right - patch.left);
   const sy = h / (patch.high - patch.low);
   const shifts = patch.turn ? [-patch.turn, 0, patch.turn] : [0];
-  for (const shift of shifts) {
+  const low = patch.low - lies.ds;
+  for (const turn of shifts) {
+    const left = patch.left - lies.da - turn;
     g.beginPath();
     for (const ring of rings) {
       for (let i = 0; i + 1 < ring.length; i += 2) {
-        const x = (ring[i]! + shift - patch.left) * sx;
-        const y = h - (ring[i + 1]! - patch.low) * sy;
+        const x = (ring[i]! - left) * sx;
+        const y = h - (ring[i + 1]! - low) * sy;
         if (i) g.lineTo(x, y);
         else g.moveTo(x, y);
       }

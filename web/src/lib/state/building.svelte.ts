@@ -1,7 +1,10 @@
 /** Building: the newest document at the server, one answer awaited at a time. */
 import { ApiError, client, Offline, takeAs, type Fault, type JobDocument, type Schemas } from '../api/client';
 import { KnownParts, type Scene } from './scene';
-import type { Step } from './steps';
+import { piecesOf, LINES } from '../api/lines';
+import { DOING, type Step } from './steps';
+
+type Doing = { doing: Step; share: number };
 
 const RETRY_AFTER_MS = 3000;
 /** Computing that takes longer than this is said. */
@@ -23,6 +26,9 @@ export class Building {
   working = $state(false);
   /** Has it been so for so long that it is said? */
   slow = $state(false);
+  /** What it is doing, and how much of the way it has come. */
+  doing = $state('');
+  share = $state(0);
   /** Was the last one asked for not answered? */
   missed = false;
 
@@ -53,18 +59,30 @@ export class Building {
 
   private async once() {
     const { document, step, edits } = this.of.wanted();
+    this.doing = DOING[step];
+    this.share = 0;
     try {
-      const answer = await takeAs<Schemas['Scene']>(
+      const body = await takeAs<ReadableStream<Uint8Array>>(
         client.POST('/api/jobs/{job_id}/build', {
           params: { path: { job_id: this.id } },
           body: { document: document as never, step, have: this.known.digests },
+          headers: { Accept: LINES },
+          parseAs: 'stream',
         }),
       );
-      await this.of.quiet();
-      this.scene = this.known.scene(answer);
-      this.missed = false;
-      this.of.refused(answer.stopped ? [answer.stopped.fault] : []);
-      this.of.normalised(answer.document, edits);
+      for await (const line of piecesOf<Schemas['Scene'] | Doing>(body)) {
+        if ('doing' in line) {
+          this.doing = DOING[line.doing];
+          this.share = line.share;
+          continue;
+        }
+        await this.of.quiet();
+        this.scene = this.known.scene(line, this.scene);
+        if (!line.whole) continue;
+        this.missed = false;
+        this.of.refused(line.stopped ? [line.stopped.fault] : []);
+        this.of.normalised(line.document, edits);
+      }
     } catch (bad) {
       if (bad instanceof ApiError) this.of.refused(bad.faults);
       else if (bad instanceof Offline) this.later();

@@ -63,7 +63,7 @@ export class JobState {
   }
   /** Does the scene show the document as it is? */
   get exact() {
-    return !this.working && !this.held && this.scene?.document === this.document;
+    return !this.working && !this.held && !!this.scene?.whole && this.scene.document === this.document;
   }
 
   async open(step: Step) {

@@ -5,7 +5,7 @@
   import type { JobState } from '../state/job.svelte';
   import { tables } from '../state/tables.svelte';
   import { session } from '../state/session.svelte';
-  import { length, lengthText, unitOf } from '../units';
+  import { lengthText, unitOf } from '../units';
   import FilePick from '../ui/FilePick.svelte';
   import Field from '../ui/Field.svelte';
 
@@ -14,7 +14,11 @@
   /** One button for each placement of each element. */
   const all = $derived(
     elements.flatMap((e, n) =>
-      (e.placements ?? [{}]).map((_, k) => ({ element: n, path: `elements.${n}.placements.${k}`, name: e.source.file })),
+      (e.placements ?? [{}]).map((_, k) => ({
+        element: n,
+        path: `elements.${n}.placements.${k}`,
+        name: e.source.file,
+      })),
     ),
   );
   const i = $derived(Math.min(job.selected, Math.max(all.length - 1, 0)));
@@ -33,7 +37,9 @@
 
   async function upload(file: File) {
     job.addDrawing(
-      await take(client.POST('/api/jobs/{job_id}/drawings', { params: { path: { job_id: job.id } }, ...fileForm(file) })),
+      await take(
+        client.POST('/api/jobs/{job_id}/drawings', { params: { path: { job_id: job.id } }, ...fileForm(file) }),
+      ),
     );
   }
   function takeOut() {

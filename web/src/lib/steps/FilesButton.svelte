@@ -7,9 +7,7 @@
   let { job, only = [], label = 'All files' }: { job: JobState; only?: string[]; label?: string } = $props();
   const task = new Task();
   const made = $derived(task.now?.status === 'done' ? task.now : null);
-  const names = $derived(
-    (made?.result.names ?? []).filter((n) => !only.length || only.some((o) => n.startsWith(o))),
-  );
+  const names = $derived((made?.result.names ?? []).filter((n) => !only.length || only.some((o) => n.startsWith(o))));
 
   const start = () =>
     task.run(async () => {

@@ -2,7 +2,8 @@
   import { goto } from '$app/navigation';
   import { untrack } from 'svelte';
   import { DropdownMenu } from 'bits-ui';
-  import { client, take, type Schemas, type Ticket } from '$lib/api/client';
+  import { client, take, wordsOf, type Schemas, type Ticket } from '$lib/api/client';
+  import { startWork, Task } from '$lib/api/work.svelte';
   import { STEP_NAMES, type Step } from '$lib/state/steps';
   import { session } from '$lib/state/session.svelte';
   import { KINDS } from '$lib/steps/measure/kinds';
@@ -14,6 +15,7 @@
   type StartKind = NonNullable<Schemas['NewJob']['kind']>;
   let tickets = $state.raw<Ticket[] | null>(null);
   let trouble = $state('');
+  const writing = new Task();
   // Read again when the workshop writes its lengths another way: the sentences hold figures.
   $effect(() => {
     if (session.style) untrack(() => void load());
@@ -22,8 +24,11 @@
     try {
       tickets = (await take(client.GET('/api/jobs'))) as Ticket[];
     } catch (bad) {
-      trouble = bad instanceof Error ? bad.message : String(bad);
+      trouble = wordsOf(bad);
     }
+    // Tickets that are not written yet are, and read again when they are.
+    if (tickets?.some((t) => t.worst === null) && !writing.busy && !trouble)
+      if (await writing.run(() => startWork({ kind: 'tickets', key: '' }))) await load();
   }
   async function start(kind: StartKind, name: string) {
     const job = await take(client.POST('/api/jobs', { body: { title: `New ${name}`, kind } }));
@@ -84,8 +89,9 @@
             >{t.customer || 'no customer'} · {t.due ? `due ${day(t.due)}` : 'no due date'}</span
           >
           <span class="mt-2 flex items-start gap-2 text-[14px] leading-snug"
-            ><span class="mt-[3px] flex"><Glyph level={t.worst} /></span><span class="line-clamp-2 min-h-[39px]"
-              >{STEP_NAMES[t.step as Step]}: {t.sentence}</span
+            >{#if t.worst}<span class="mt-[3px] flex"><Glyph level={t.worst} /></span>{/if}<span
+              class="line-clamp-2 min-h-[39px]"
+              >{t.worst ? `${STEP_NAMES[t.step as Step]}: ${t.sentence}` : 'being looked through …'}</span
             ></span
           >
         </a>

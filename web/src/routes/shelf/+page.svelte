@@ -1,32 +1,33 @@
 <script lang="ts">
   /** Measured blanks, kept: found, compared, used again, carried in and out. */
-  import { Dialog } from 'bits-ui';
   import { untrack } from 'svelte';
   import { goto } from '$app/navigation';
   import { client, take, takeAs, fileForm, wordsOf, type Schemas } from '$lib/api/client';
+  import { Task, type Work } from '$lib/api/work.svelte';
+  import Card from '$lib/shelf/Card.svelte';
+  import Comparison from '$lib/shelf/Comparison.svelte';
+  import Working from '$lib/ui/Working.svelte';
   import ShelfCard from '$lib/shelf/ShelfCard.svelte';
   import { session } from '$lib/state/session.svelte';
-  import { kindName, KINDS } from '$lib/steps/measure/kinds';
-  import Glyph from '$lib/ui/Glyph.svelte';
+  import { KINDS } from '$lib/steps/measure/kinds';
   import FilePick from '$lib/ui/FilePick.svelte';
-  import Outline from '$lib/ui/Outline.svelte';
   import Places from '$lib/ui/Places.svelte';
 
-  type Card = Schemas['CardOut'];
+  type Blank = Schemas['CardOut'];
   let shelf = $state.raw<Schemas['ShelfOut'] | null>(null);
   let q = $state('');
   let tag = $state('');
   let kind = $state('');
   let trouble = $state('');
   let said = $state('');
-  let chosen = $state.raw<Card[]>([]);
+  let chosen = $state.raw<Blank[]>([]);
   let open = $state.raw<Schemas['BlankOut'] | null>(null);
   let compared = $state.raw<Schemas['ComparisonOut'] | null>(null);
   let importer: FilePick;
+  const bringing = new Task();
   let asked = 0;
   let timer: ReturnType<typeof setTimeout> | undefined;
 
-  const words = (bad: unknown) => wordsOf(bad);
   async function load(more = false) {
     const mine = ++asked;
     try {
@@ -39,7 +40,7 @@
       shelf = more && shelf ? { ...found, blanks: [...shelf.blanks, ...found.blanks] } : found;
       trouble = '';
     } catch (bad) {
-      trouble = words(bad);
+      trouble = wordsOf(bad);
     }
   }
   // Read again when the workshop writes its lengths another way: the cards hold figures.
@@ -56,7 +57,7 @@
         client.GET('/api/shelf/{blank_id}', { params: { path: { blank_id: id } } }),
       );
     } catch (bad) {
-      trouble = words(bad);
+      trouble = wordsOf(bad);
     }
   }
   async function start(id: number, name: string) {
@@ -65,7 +66,7 @@
     );
     await goto(`/jobs/${made.job}/measure`);
   }
-  function choose(card: Card) {
+  function choose(card: Blank) {
     chosen = chosen.some((c) => c.id === card.id)
       ? chosen.filter((c) => c.id !== card.id)
       : [...chosen.slice(-1), card];
@@ -78,13 +79,16 @@
         client.GET('/api/shelf/compare', { params: { query: { first: first.id, second: second.id } } }),
       );
     } catch (bad) {
-      trouble = words(bad);
+      trouble = wordsOf(bad);
     }
   }
   async function bringIn(file: File) {
     said = '';
-    const { taken } = await take(client.POST('/api/shelf/import', { ...fileForm(file) }));
+    const body = fileForm(file);
+    const done = await bringing.run(() => takeAs<Work>(client.POST('/api/shelf/import', body)));
+    if (!done) return;
     await load();
+    const taken = done.result.taken ?? 0;
     said = `${taken} blank${taken === 1 ? '' : 's'} taken in.`;
   }
   const kinds = KINDS.filter(([k]) => k !== 'mug');
@@ -142,6 +146,7 @@
     </div>
   {/if}
   {#if trouble}<p class="text-stop mb-2" role="alert">{trouble}</p>{/if}
+  <Working task={bringing} what="Taking blanks in" stopped="Stopped; nothing was taken in." />
   {#if said}<p class="mb-2" role="status">{said}</p>{/if}
   {#if shelf && !shelf.total}
     <p class="max-w-[520px] leading-snug">
@@ -153,32 +158,12 @@
   {/if}
   <ul class="grid grid-cols-[repeat(auto-fill,minmax(232px,1fr))] gap-3">
     {#each shelf?.blanks ?? [] as card (card.id)}
-      {@const on = chosen.some((c) => c.id === card.id)}
-      <li class="bg-sheet relative rounded-[3px] border {on ? 'border-blue' : 'border-hairline'}">
-        <button class="block w-full p-3 text-left" onclick={() => show(card.id)}>
-          {#if card.has_picture}
-            <img class="mb-2 h-[128px] w-full object-contain" src="/api/shelf/{card.id}/picture" alt="" />
-          {:else}
-            <Outline outline={card.outline} bounds={card.bounds} fill={card.colour} class="mb-2 h-[128px] w-full" />
-          {/if}
-          <span class="block truncate font-[650]">{card.name}</span>
-          <span class="fine narrow block truncate">{card.size}</span>
-          <span class="fine block truncate"
-            >{kindName(card.kind)} · {card.jobs} job{card.jobs === 1 ? '' : 's'}{card.tags.length
-              ? ` · ${card.tags.join(', ')}`
-              : ''}</span
-          >
-        </button>
-        <label class="absolute top-1 right-1 flex size-8 items-center justify-center">
-          <input
-            type="checkbox"
-            class="accent-blue size-6"
-            checked={on}
-            aria-label="Choose {card.name} to compare"
-            onchange={() => choose(card)}
-          />
-        </label>
-      </li>
+      <Card
+        {card}
+        chosen={chosen.some((c) => c.id === card.id)}
+        onshow={() => show(card.id)}
+        onchoose={() => choose(card)}
+      />
     {/each}
   </ul>
   {#if shelf && shelf.blanks.length < shelf.found}
@@ -197,44 +182,6 @@
     onstart={start}
   />
 {/if}
-<Dialog.Root open={compared !== null} onOpenChange={(o) => !o && (compared = null)}>
-  <Dialog.Portal>
-    <Dialog.Overlay class="fixed inset-0 bg-black/30" />
-    <Dialog.Content
-      class="bg-sheet border-edge fixed top-1/2 left-1/2 w-[620px] -translate-x-1/2 -translate-y-1/2 rounded-[3px] border p-6"
-    >
-      {#if compared}
-        <Dialog.Title class="text-[19px] font-[650]">Is it the same as last time?</Dialog.Title>
-        <Dialog.Description class="mt-2 flex items-start gap-2 leading-snug">
-          <span class="mt-[3px] flex"><Glyph level={compared.level} /></span>
-          {compared.sentence}
-        </Dialog.Description>
-        <table class="mt-4 w-full text-[14px]">
-          <thead class="text-quiet text-left text-[13px]">
-            <tr>
-              <td></td>
-              <th class="max-w-[150px] truncate pr-3 font-[500]">{chosen[0]?.name}</th>
-              <th class="max-w-[150px] truncate pr-3 font-[500]">{chosen[1]?.name}</th>
-              <th class="font-[500]">apart</th>
-              <th class="font-[500]">spread</th>
-            </tr>
-          </thead>
-          <tbody class="narrow">
-            {#each compared.differences as d (d.name)}
-              <tr class="border-hairline border-t">
-                <td class="py-1"
-                  ><span class="inline-flex items-center gap-2"><Glyph level={d.level} /> {d.name}</span></td
-                >
-                <td>{d.first}</td>
-                <td>{d.second}</td>
-                <td>{d.apart}</td>
-                <td>± {d.spread}</td>
-              </tr>
-            {/each}
-          </tbody>
-        </table>
-        <button class="button mt-4" onclick={() => (compared = null)}>Close</button>
-      {/if}
-    </Dialog.Content>
-  </Dialog.Portal>
-</Dialog.Root>
+{#if compared}
+  <Comparison {compared} names={[chosen[0]?.name ?? '', chosen[1]?.name ?? '']} onclose={() => (compared = null)} />
+{/if}

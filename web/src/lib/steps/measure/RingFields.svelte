@@ -20,11 +20,15 @@
 {#each rings as _, i (i)}
   <div class="flex items-center justify-between pt-3">
     <h2 class="text-blue">Ring {i + 1}, from below</h2>
-    {#if tables.canSpare('revolution.rings', rings.length)}<button class="link text-[13px]" onclick={() => without(i)}>take out</button>{/if}
+    {#if tables.canSpare('revolution.rings', rings.length)}<button class="link text-[13px]" onclick={() => without(i)}
+        >take out</button
+      >{/if}
   </div>
   <Readings {job} name="rings.{i}.height" title="Height" reads={[['upright', 'above the foot']]} />
   <Readings {job} name="rings.{i}.girth" title="Way round" reads={ROUND_READS} checks={ROUND_READS} />
 {/each}
-<button class="button my-2 text-[13px]" disabled={!tables.hasRoom('revolution.rings', rings.length)} onclick={add}>+ ring above</button>
+<button class="button my-2 text-[13px]" disabled={!tables.hasRoom('revolution.rings', rings.length)} onclick={add}
+  >+ ring above</button
+>
 <RoundCommon {job} />
 <Photograph {job} />

@@ -69,10 +69,22 @@
   ]}
 />
 <div class="flex flex-wrap gap-1 py-2 text-[13px]">
-  <button class="button px-2!" disabled={!tables.hasRoom('rise_panel.across_mm', xs.length)} onclick={() => column(true)}>+ column</button>
-  <button class="button px-2!" disabled={!tables.canSpare('rise_panel.across_mm', xs.length)} onclick={() => column(false)}>− column</button>
-  <button class="button px-2!" disabled={!tables.hasRoom('rise_panel.up_mm', ys.length)} onclick={() => row(true)}>+ row</button>
-  <button class="button px-2!" disabled={!tables.canSpare('rise_panel.up_mm', ys.length)} onclick={() => row(false)}>− row</button>
+  <button
+    class="button px-2!"
+    disabled={!tables.hasRoom('rise_panel.across_mm', xs.length)}
+    onclick={() => column(true)}>+ column</button
+  >
+  <button
+    class="button px-2!"
+    disabled={!tables.canSpare('rise_panel.across_mm', xs.length)}
+    onclick={() => column(false)}>− column</button
+  >
+  <button class="button px-2!" disabled={!tables.hasRoom('rise_panel.up_mm', ys.length)} onclick={() => row(true)}
+    >+ row</button
+  >
+  <button class="button px-2!" disabled={!tables.canSpare('rise_panel.up_mm', ys.length)} onclick={() => row(false)}
+    >− row</button
+  >
 </div>
 <!-- svelte-ignore a11y_no_static_element_interactions -->
 <div class="overflow-x-auto pb-2" onkeydown={keydown}>

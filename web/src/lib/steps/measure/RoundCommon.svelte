@@ -43,8 +43,8 @@
       <Field {job} path="blank.handle.width_mm" label="Handle takes" note="round the cup, with a finger’s room" />
       <button
         class="link text-[13px]"
-        onclick={() =>
-          job.set('blank.handle.free_width', job.offer('handle.free_width'))}>read the free width beside it instead</button
+        onclick={() => job.set('blank.handle.free_width', job.offer('handle.free_width'))}
+        >read the free width beside it instead</button
       >
     {/if}
     {#if handle.free_height}
@@ -55,8 +55,8 @@
     {:else}
       <button
         class="link ml-3 text-[13px]"
-        onclick={() =>
-          job.set('blank.handle.free_height', job.offer('handle.free_height'))}>read the free height too</button
+        onclick={() => job.set('blank.handle.free_height', job.offer('handle.free_height'))}
+        >read the free height too</button
       >
     {/if}
   {/if}
