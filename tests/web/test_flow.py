@@ -59,7 +59,7 @@ def test_changing_a_circumference_changes_template_object_and_verdicts(inside: P
     for i in (1, 2):
         field(inside, f"blank.upper.readings.{i}").fill("330.5")
     field(inside, "blank.upper.readings.2").press("Enter")
-    expect(inside.get_by_role("contentinfo")).to_contain_text("far more than the 350 ml stated", timeout=3000)
+    expect(inside.get_by_role("contentinfo")).to_contain_text("far more than the 350 ml stated")
     saved(inside)
     canvas_after = object_colours(inside)
     same = min(len(canvas_before), len(canvas_after))  # a longer verdict line may take a row of pixels from the object

@@ -55,8 +55,8 @@ def test_two_drawings_of_one_width_and_their_verdicts(inside: Page, bar: Path) -
     line = inside.get_by_role("contentinfo")
     expect(line).to_contain_text("“bar.svg” are readable")
     expect(line).to_contain_text("“bar-2.svg” are readable")
-    field(inside, "drawings.1.placement.width_mm").fill("31.4")
-    field(inside, "drawings.1.placement.width_mm").press("Enter")
+    field(inside, "elements.1.placements.0.width_mm").fill("31.4")
+    field(inside, "elements.1.placements.0.width_mm").press("Enter")
     expect(line).to_contain_text(re.compile(r"31\.\d mm of “bar-2\.svg”"))
 
 
