@@ -58,7 +58,8 @@
   const tall = $derived(
     patch ? (patch.high - patch.low) / (m.closed ? Math.PI * solid.size[0] : patch.right - patch.left) : 1,
   );
-  const worn = $derived(skin ? scene.worn.map((_, i) => skinOf(skin, 0.12 + 0.08 * i)) : []);
+  const films = $derived(scene.worn.length);
+  const worn = $derived(skin ? Array.from({ length: films }, (_, i) => skinOf(skin, 0.12 + 0.08 * i)) : []);
   const shaded = $derived(strained && skin?.strain.length ? skinOf(skin, 0.35, true) : null);
   const GLOSS: Record<string, [number, number]> = {
     gloss: [0.25, 0],
@@ -106,15 +107,18 @@
   let timer: ReturnType<typeof setTimeout> | undefined;
   $effect(() => {
     const [next, at, high, big] = [scene, patch, tall, large];
+    /** The exact object waits until the hand lets go: painting it could hold the hand up. */
+    const paint = () => {
+      if (job.hand.held) {
+        timer = setTimeout(paint, PAINT_AFTER_MS);
+        return;
+      }
+      if (at) decals.paint(next, at, high, big);
+      follow();
+      timed();
+    };
     clearTimeout(timer);
-    timer = setTimeout(
-      () => {
-        if (at) decals.paint(next, at, high, big);
-        follow();
-        timed();
-      },
-      decals.painted ? PAINT_AFTER_MS : 0,
-    );
+    timer = setTimeout(paint, decals.painted ? PAINT_AFTER_MS : 0);
     return () => clearTimeout(timer);
   });
   $effect(() => {

@@ -1,9 +1,9 @@
 /** How large and how often the object is painted: what this machine manages, by the time its frames take. */
 const AIM_MS = 45;
 /** While the hand moves, painting the object takes no more than this share of the time. */
-const SHARE = 0.2;
+const SHARE = 0.1;
 /** Where one frame takes longer than this, the object waits until the hand rests. */
-const TOO_DEAR_MS = 120;
+const TOO_DEAR_MS = 60;
 const COARSEST = 0.35;
 
 export class Pace {
