@@ -134,7 +134,8 @@ def turned(browser: Browser, address: str) -> Row:
     box = page.locator("canvas").bounding_box()
     assert box
     page.evaluate("""() => { window.turns = { n: 0, on: true };
-      const f = () => { if (window.turns.on) { window.turns.n++; requestAnimationFrame(f); } }; requestAnimationFrame(f); }""")
+      const f = () => { if (window.turns.on) { window.turns.n++; requestAnimationFrame(f); } };
+      requestAnimationFrame(f); }""")
     x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
     page.mouse.move(x, y)
     page.mouse.down()

@@ -1,6 +1,6 @@
 """The command `wimple build`: a job's files with no server.
 
-wimple build job.wimple.json --out DIR
+wimple build job.wimple.json --out DIR [--tables tables.json]
 wimple build --artwork drawing.svg --panel 300x200 --width 120 --out DIR
 """
 
@@ -16,8 +16,9 @@ from typing import Any
 from .errors import BadDocument, BadReading, WimpleError
 from .export import all_files
 from .job import Job, load_job
+from .job.tables import SHIPPED, Tables, load_tables
 from .measure import files_of
-from .pipeline import build
+from .pipeline import build_whole
 from .units import parse_length
 
 
@@ -57,16 +58,27 @@ def _read(path: Path, what: str) -> bytes:
         ) from None
 
 
+def _read_json(path: Path, what: str, must: str) -> Any:
+    try:
+        return json.loads(_read(path, what).decode("utf-8-sig"))
+    except (UnicodeDecodeError, json.JSONDecodeError) as bad:
+        raise BadDocument(f"“{path.name}” is not {must}: {bad}.", field=what, hint=HINTS[what]) from None
+
+
+HINTS = {
+    "job": "It must be JSON, as `job.wimple.json` in a zip of Wimple's.",
+    "tables": "It must be JSON with films, tapes or cutters: docs/file-format.md says what belongs there.",
+}
+
+
+def read_tables(path: Path) -> Tables:
+    """A shop's own films, tapes and cutters; what is left out is as shipped."""
+    return load_tables(_read_json(path, "tables", "a file of tables"))
+
+
 def read_job(path: Path) -> tuple[Job, dict[str, bytes]]:
     """A document and the drawings beside it, in `drawings/` or in its own folder."""
-    try:
-        raw = json.loads(_read(path, "job").decode("utf-8-sig"))
-    except (UnicodeDecodeError, json.JSONDecodeError) as bad:
-        raise BadDocument(
-            f"“{path.name}” is not a job document: {bad}.",
-            hint="It must be JSON, as `job.wimple.json` in a zip of Wimple's.",
-        ) from None
-    job = load_job(raw)
+    job = load_job(_read_json(path, "job", "a job document"))
     drawings = {}
     for name in dict.fromkeys([*job.drawings, *files_of(job.blank)]):
         for place in (path.parent / "drawings" / name, path.parent / name):
@@ -83,6 +95,7 @@ def main(argv: list[str] | None = None) -> int:
     parser.add_argument("--artwork", type=Path, help="an SVG drawing, for a panel without a document")
     parser.add_argument("--panel", help="the panel's size, such as 300x200")
     parser.add_argument("--width", help="the drawing's width, such as 120")
+    parser.add_argument("--tables", type=Path, help="a shop's own films, tapes and cutters, as JSON")
     parser.add_argument("--out", type=Path, required=True, help="the folder the files go to")
     args = parser.parse_args(argv)
     if (args.job is None) == (args.artwork is None):
@@ -95,7 +108,8 @@ def main(argv: list[str] | None = None) -> int:
         else:
             job = load_job(panel_job(args.artwork.name, args.panel, args.width))
             drawings = {args.artwork.name: _read(args.artwork, "artwork")}
-        built = build(job, drawings)
+        tables = read_tables(args.tables) if args.tables else SHIPPED
+        built = build_whole(job, drawings, tables=tables)
         files = all_files(built, drawings)
         for f in files:
             place = args.out / f.path

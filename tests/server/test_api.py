@@ -309,3 +309,38 @@ def test_demo_loads_once(db: None) -> None:
         call_command("load_demo")
     assert Workshop.objects.filter(demo=True).count() == 1 and Job.objects.count() == 7
     assert settings.DEMO is False
+
+
+def test_a_build_that_is_followed_comes_in_lines(api, plain: Job) -> None:  # type: ignore[no-untyped-def]
+    """Who accepts lines hears of every step in its order, its share growing, and gets the same scene at the end."""
+    path, body = f"/api/jobs/{plain.pk}/build", {"document": plain.document, "step": "price"}
+    lines = {"Accept": "application/x-ndjson", "X-CSRFToken": api.token}
+    answer = api.client.post(path, json.dumps(body), "application/json", headers=lines)
+    assert answer.streaming
+    *doing, whole = [json.loads(line) for line in b"".join(answer.streaming_content).splitlines()]
+    assert [d["doing"] for d in doing][-3:] == ["sheets", "layup", "price"]
+    shares = [d["share"] for d in doing]
+    assert shares == sorted(shares) and shares[0] > 0 and shares[-1] < 1
+    assert whole["whole"] is True
+    assert whole == api("POST", path.removeprefix("/api"), body).json()
+    broken = {
+        **plain.document,
+        "blank": {**plain.document["blank"], "upper": {**plain.document["blank"]["upper"], "readings": ["abc"]}},
+    }
+    refused = api.client.post(path, json.dumps({**body, "document": broken}), "application/json", headers=lines)
+    assert refused.status_code == 422 and refused.json()["field"].startswith("blank.upper")
+
+
+def test_a_drawing_that_was_slow_to_read_is_kept_for_the_next_process(  # type: ignore[no-untyped-def]
+    api, job: Job, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    from wimple_core import bringing, slow
+    from wimple_server.jobs import building
+
+    monkeypatch.setattr(bringing, "KEEP_AFTER_S", -1.0)
+    monkeypatch.setattr(building, "CACHE", building.StageCache())
+    first = api.scene(job.pk, job.document, "artwork")
+    assert KeptResult.objects.filter(workshop=job.workshop, kind="drawing").exists()
+    monkeypatch.setattr(building, "CACHE", building.StageCache())
+    monkeypatch.setattr(slow, "read_svg", lambda *a: pytest.fail("read again"))
+    assert api.scene(job.pk, job.document, "artwork") == first

@@ -8,7 +8,7 @@ from collections.abc import Mapping
 from decimal import Decimal
 from typing import Annotated, Any, Literal
 
-from pydantic import Field, TypeAdapter, ValidationError, model_validator
+from pydantic import Field, TypeAdapter, ValidationError, field_validator, model_validator
 
 from ..errors import BadDocument, FieldFault
 from .blanks import BLANK_KINDS, Blank
@@ -211,13 +211,14 @@ class Job(Model):
         named = [{"id": next(free), **e} if isinstance(e, dict) and "id" not in e else e for e in elements]
         return {**raw, "elements": named}
 
-    @model_validator(mode="after")
-    def _told_apart(self) -> Job:
-        ids = [e.id for e in self.elements]
+    @field_validator("elements")
+    @classmethod
+    def _told_apart(cls, elements: tuple[Element, ...]) -> tuple[Element, ...]:
+        ids = [e.id for e in elements]
         twice = next((i for i in ids if ids.count(i) > 1), None)
         if twice is not None:
             raise ValueError(f"Two elements have the id “{twice}”.|Give each its own, such as e{len(ids) + 1}.")
-        return self
+        return elements
 
     @property
     def drawings(self) -> tuple[str, ...]:
