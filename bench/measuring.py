@@ -13,7 +13,8 @@ from samples import EXAMPLES
 from wimple_core.cache import StageCache
 from wimple_core.job import load_job
 from wimple_core.measure import files_of
-from wimple_core.measure.photo import find_outline, profile_from
+from wimple_core.measure.photo import profile_from
+from wimple_core.measure.silhouette import find_outline
 from wimple_core.pipeline import build_whole as build
 
 Row = dict[str, object]
@@ -54,8 +55,8 @@ def a_reading_changed() -> list[Row]:
 def photographs() -> list[Row]:
     """The outline in pictures of two and of twelve megapixels, and the profile off it; the ratio is against opening
     the picture."""
-    from wimple_core.job.blanks import Photo
-    from wimple_core.measure.photo import open_picture
+    from wimple_core.job.turned import Photo
+    from wimple_core.measure.silhouette import open_picture
 
     profile, height = profile_of(BELLIED)
     rows: list[Row] = []

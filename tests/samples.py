@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import Any
 
 from wimple_core.job.document import Wrap
-from wimple_core.job.tables import FILMS, Film
+from wimple_core.job.shipped import FILMS, Film
 from wimple_core.measure import Measured
 from wimple_core.surface import Laying, Template, unwrap
 

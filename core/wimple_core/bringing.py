@@ -12,11 +12,11 @@ from .cache import Result, StageCache
 from .errors import BadDrawing, BadReading, WimpleError
 from .files import Files
 from .fit.separated import Separated, tolerance_for
-from .job.blanks import BlankBase
+from .job.blank import BlankBase
 from .measure import kind_of
-from .measure.body import MeshBody
+from .measure.flat_bodies import MeshBody
 from .measure.mesh import body_from, load_mesh
-from .measure.photo import Outline
+from .measure.silhouette import Outline
 from .slow import Kept, Slow, Wanted, natural_width, outline_in_photo, separated_drawing
 
 T = TypeVar("T")

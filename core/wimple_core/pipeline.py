@@ -18,13 +18,14 @@ from .errors import BadDocument, BadDrawing, NotMade, WimpleError
 from .files import Files, as_files
 from .fit import Fit, Separated, edited, fit
 from .job import Job
-from .job.blanks import BlankBase, MeshBlank
+from .job.blank import BlankBase
 from .job.document import Element
+from .job.panels import MeshBlank
 from .job.tables import SHIPPED, Tables
 from .layers import Layers, make_layers, moved
 from .layup import plan_layup
 from .measure import files_of, kind_of, measure
-from .measure.body import MeshBody
+from .measure.flat_bodies import MeshBody
 from .pricing import price_job
 from .sheets import plan_sheets
 from .slow import Kept, NothingKept, Wanted, flat_patch

@@ -12,10 +12,10 @@ from typing import Generic, Protocol, TypeVar
 
 from .artwork import read_svg
 from .fit.separated import Separated, as_bytes, from_bytes, prepare
-from .job.blanks import MeshBlank
 from .job.document import PatchChoice
-from .measure.body import MeshBody
-from .measure.photo import Outline, find_outline
+from .job.panels import MeshBlank
+from .measure.flat_bodies import MeshBody
+from .measure.silhouette import Outline, find_outline
 from .surface.patch import Patch, patch_of_mesh
 
 T = TypeVar("T")

@@ -23,7 +23,7 @@ from wimple_core.job import load_job
 from wimple_core.measure import Measured, files_of, measure, sketch_of
 from wimple_core.measure.compare import compare
 from wimple_core.measure.mesh import MOST_TRIANGLES, load_mesh
-from wimple_core.measure.photo import find_outline
+from wimple_core.measure.silhouette import find_outline
 from wimple_core.pipeline import build_whole as build
 from wimple_core.views.solid import solid_of
 

@@ -13,7 +13,7 @@ from wimple_core.built import Build
 from wimple_core.fit import first_placement
 from wimple_core.fit.ways import figures_for
 from wimple_core.job import load_job
-from wimple_core.measure.zones import Face, FreeArea
+from wimple_core.measure.free import Face, FreeArea
 from wimple_core.pipeline import build_whole as build
 from wimple_core.surface.surface import RoundWall
 

@@ -16,8 +16,9 @@ from scipy.interpolate import RectBivariateSpline
 from shapely import affinity
 from wimple_core.job import load_job
 from wimple_core.measure import Measured, measure
-from wimple_core.measure.body import Cap, Frustum, Panel, Profile, RiseSurface
+from wimple_core.measure.body import Cap, Frustum, Profile
 from wimple_core.measure.capacity import find_level, inner_line, level_volume_ml
+from wimple_core.measure.flat_bodies import Panel, RiseSurface
 from wimple_core.measure.rectangle import largest_rectangle
 from wimple_core.measure.rises import area_of, bends_in_middle, evaluate
 

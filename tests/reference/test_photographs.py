@@ -9,8 +9,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from rendering import BELLIED, jpeg, photograph, profile_of
-from wimple_core.job.blanks import Photo
-from wimple_core.measure.photo import _touching, find_outline, profile_from, suggest_marks
+from wimple_core.job.turned import Photo
+from wimple_core.measure.photo import _touching, profile_from, suggest_marks
+from wimple_core.measure.silhouette import find_outline
 
 TAPER = (lambda z: 30 + 12 * np.asarray(z) / 100, 100.0)
 BELLY = profile_of(BELLIED)

@@ -19,8 +19,8 @@ from wimple_core.measure.body import Cap, Profile
 from wimple_core.pipeline import build_whole as build
 from wimple_core.surface import curved
 from wimple_core.surface.flatten import flatten
+from wimple_core.surface.gores import gore_map
 from wimple_core.surface.patch import Patch, area_of, check_disc
-from wimple_core.surface.pieces import gore_map
 from wimple_core.surface.strain import frames, of_triangles, singular_values
 
 

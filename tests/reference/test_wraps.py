@@ -10,12 +10,12 @@ import pytest
 from samples import cup, dimension, laid
 from wimple_core.job import load_job
 from wimple_core.job.document import Wrap
-from wimple_core.job.tables import FILMS
+from wimple_core.job.shipped import FILMS
 from wimple_core.measure import measure
 from wimple_core.measure.body import Frustum
 from wimple_core.measure.taper import edge_drift, edge_miss, off_level
 from wimple_core.surface.frustum import develop, undevelop
-from wimple_core.surface.pieces import gore_map
+from wimple_core.surface.gores import gore_map
 from wimple_core.surface.stack import lap_strain
 
 DK = 2 / (2 * math.pi) / 100

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from ..cuts import Cuts, Role, together
 from ..job.document import SheetPlan
-from ..job.tables import Cutter, Film
+from ..job.shipped import Cutter, Film
 from ..sheets import Load, Loads
 from ..verdict import Verdict
 from .compensation import Array, pivot_path

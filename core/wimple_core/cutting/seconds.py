@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from ..job.tables import Cutter
+from ..job.shipped import Cutter
 
 Array = NDArray[np.float64]
 

@@ -9,9 +9,11 @@ import numpy as np
 import shapely
 import trimesh
 
-from ..job.blanks import RoundBase
+from ..job.turned import RoundBase
 from ..measure import Measured
-from ..measure.body import BentPanel, Body, Frustum, MeshBody, Panel
+from ..measure.bodies import Body
+from ..measure.body import Frustum
+from ..measure.flat_bodies import BentPanel, MeshBody, Panel
 from ..surface.strain import Strain
 from ..views.solid import PLATE_MM, solid_of
 

@@ -9,7 +9,7 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from ..arrangement import EMPTY
-from ..job.blanks import BlankBase
+from ..job.blank import BlankBase
 from ..overlay import difference, intersection, together
 from ..surface import Template
 from ..surface.pieces import Pieces

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from ..artwork import ColourRegion, lay_over
 from ..cache import Key
 from ..errors import DoesNotFit
-from ..job.blanks import BlankBase
+from ..job.blank import BlankBase
 from ..job.document import Element
 from ..surface import Template
 from ..verdict import Verdict

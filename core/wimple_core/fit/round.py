@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 from ..job.document import Placement
-from ..measure.zones import READABLE_HALF_ANGLE
+from ..measure.free import READABLE_HALF_ANGLE
 from ..surface import Surface
 from ..verdict import Verdict
 from .clear import plain

@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 
 from ..job.document import Placement
-from ..measure.zones import FreeArea
+from ..measure.free import FreeArea
 
 FIRST_ROOM, WHOLE_ROOM = 0.9, 0.97
 """What of the free room is taken at first, so that a margin is left all round, and when it is filled."""

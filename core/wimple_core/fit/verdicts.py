@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from ..job.blanks import BlankBase
+from ..job.blank import BlankBase
 from ..job.document import Placement
 from ..surface import Template
 from ..verdict import Verdict

@@ -4,17 +4,15 @@ from __future__ import annotations
 
 import datetime as dt
 import itertools
-from collections.abc import Mapping
 from decimal import Decimal
 from typing import Annotated, Any, Literal
 
-from pydantic import Field, TypeAdapter, ValidationError, field_validator, model_validator
+from pydantic import Field, TypeAdapter, field_validator, model_validator
 
-from ..errors import BadDocument, FieldFault
-from .blanks import BLANK_KINDS, Blank
+from .blanks import Blank
 from .fields import Colour, Count, Distance, FileName, Length, Model, Money, Note, Number, Offset, Title
-from .tables import TRANSFER_TAPE_PRICE_PER_M2
-from .upgrades import VERSION, upgrade
+from .shipped import TRANSFER_TAPE_PRICE_PER_M2
+from .upgrades import VERSION
 
 
 class PatchChoice(Model):
@@ -226,124 +224,4 @@ class Job(Model):
         return tuple(dict.fromkeys(e.source.file for e in self.elements))
 
 
-_FORMS = {"band", "sector", "polygon", "round", "slot"}
-_UNIONS = set(BLANK_KINDS) | _FORMS
-
-
-_KINDS_OF_VALUE = {
-    "string": "words",
-    "float": "a number",
-    "int": "a whole number",
-    "bool": "yes or no",
-    "tuple": "a list",
-    "date": "a date such as 2026-12-04",
-    "datetime": "a date and time such as 2026-12-04T10:00",
-    "decimal": "an amount such as 3.99",
-    "model": "a group of fields",
-    "dict": "a group of fields",
-}
-
-
-def _wanted(error: Mapping[str, Any]) -> str:
-    """What would be right, in plain words, of an error pydantic found by itself."""
-    kind, about = str(error["type"]), error.get("ctx", {})
-    if kind == "literal_error":
-        return f"Choose one of: {str(about['expected']).replace(' or ', ', ').replace(chr(39), '')}."
-    bounds = {
-        "greater_than": ("more than", "gt"),
-        "greater_than_equal": ("at least", "ge"),
-        "less_than": ("less than", "lt"),
-        "less_than_equal": ("at most", "le"),
-    }
-    if kind in bounds:
-        word, name = bounds[kind]
-        return (
-            f"It must be {word} {about[name]:g}."
-            if isinstance(about[name], (int, float))
-            else f"It must be {word} {about[name]}."
-        )
-    if kind == "string_too_long":
-        return f"At most {about['max_length']} letters are taken."
-    if kind in ("too_long", "too_short"):
-        most, name = ("most", "max_length") if kind == "too_long" else ("least", "min_length")
-        return f"Give at {most} {about[name]}."
-    for start, words in _KINDS_OF_VALUE.items():
-        if kind.startswith(start):
-            return f"It wants {words}."
-    return "docs/file-format.md says what belongs here."
-
-
-def _fault(error: Mapping[str, Any]) -> FieldFault:
-    path = ".".join(str(part) for part in error["loc"] if part not in _UNIONS)
-    message = str(error["msg"]).removeprefix("Value error, ")
-    message, _, hint = message.partition("|")
-    value = error.get("input")
-    if error["type"] == "extra_forbidden":
-        message, hint = f"“{error['loc'][-1]}” is not part of a job document.", "Take it out, or check its spelling."
-    elif error["type"] == "missing":
-        message, hint = f"“{error['loc'][-1]}” is missing.", "Every job needs it."
-    elif error["type"] == "int_from_float":
-        message, hint = f"{value} is not a whole number.", "Write it as 12."
-    elif error["type"] == "string_pattern_mismatch" and path.endswith(".file"):
-        message, hint = f"“{value}” is not a file name.", "It has no folders in it and does not start with a dot."
-    elif error["type"] == "too_short":
-        least = error.get("ctx", {}).get("min_length", 1)
-        message, hint = "There is nothing here.", "At least one reading is needed."
-        if least > 1:
-            message, hint = (
-                f"There are too few of these: {error['ctx'].get('actual_length', 0)}.",
-                f"At least {least} are needed.",
-            )
-    elif error["type"] == "too_long":
-        message, hint = f"{message}.", "Take some out."
-    elif error["type"].startswith("union_tag"):
-        what, known = ("blank", BLANK_KINDS) if path == "blank" else ("zone", ("band", "sector", "polygon"))
-        message, hint = f"There is no {what} of that kind ({message}).", f"It must be one of: {', '.join(known)}."
-    elif not hint:
-        said, shown = message, str(value) if len(str(value)) < 60 else f"{str(value)[:57]}…"
-        message = "Nothing is given here." if value is None else "This cannot stand here."
-        if isinstance(value, (str, int, float)):
-            message = f"“{shown}” cannot stand here."
-        hint = f"{said[0].upper()}{said[1:]}." if error["type"] == "value_error" else _wanted(error)
-    return FieldFault(
-        path,
-        message[0].upper() + message[1:] if message else "It cannot be read.",
-        hint or "docs/file-format.md says what belongs here.",
-    )
-
-
-def load_job(raw: object, unit: Literal["mm", "in"] = "mm") -> Job:
-    """Read a job document (any version), bare typed lengths being in `unit`.
-
-    Raises BadDocument naming every field at fault.
-    """
-    if not isinstance(raw, Mapping):
-        raise BadDocument("This is not a job document.", hint="It must be a JSON object with “format”: “wimple.job”.")
-    try:
-        return Job.model_validate(upgrade(dict(raw)), context={"unit": unit})
-    except ValidationError as bad:
-        raise refusal(bad) from None
-
-
-def refusal(bad: ValidationError, prefix: str = "") -> BadDocument:
-    """What pydantic refused, in words, naming every field at fault; `prefix` goes before each path."""
-    errors = bad.errors(include_url=False)
-    inner = {tuple(e["loc"][:-1]) for e in errors}
-    faults = [
-        _fault({**e, "loc": (*([prefix] if prefix else []), *e["loc"])})
-        for e in errors
-        if not (e["type"] == "too_short" and tuple(e["loc"]) in inner)
-    ]
-    return BadDocument(faults[0].message, field=faults[0].field, hint=faults[0].hint, faults=faults)
-
-
 _BLANK: TypeAdapter[Any] = TypeAdapter(Blank)
-
-
-def load_blank(raw: object, unit: Literal["mm", "in"] = "mm") -> Blank:
-    """Read the blank of a document by itself. Raises BadDocument naming every field at fault."""
-    try:
-        blank: Blank = _BLANK.validate_python(raw, context={"unit": unit})
-    except ValidationError as bad:
-        raise refusal(bad, "blank") from None
-    return blank

@@ -16,7 +16,8 @@ from ..artwork.pieces import names_after
 from ..cuts import Cuts, cuts_along, cuts_round
 from ..cuts import together as all_cuts
 from ..job.document import LayerPlan
-from ..job.tables import SHIPPED, Film, Tables
+from ..job.shipped import Film
+from ..job.tables import SHIPPED, Tables
 from ..overlay import difference, together, union
 from ..verdict import Verdict
 from .colours import merge_near

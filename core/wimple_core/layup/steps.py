@@ -10,7 +10,8 @@ from typing import Literal
 from ..figures import LengthStyle, format_quantity
 from ..fit import Fit
 from ..job.document import LayupPlan
-from ..job.tables import SHIPPED, Tables, TapeStrength
+from ..job.shipped import TapeStrength
+from ..job.tables import SHIPPED, Tables
 from ..job.zones import VEHICLE_ZONES
 from ..layers import Layers
 from ..measure import Measured, kind_of

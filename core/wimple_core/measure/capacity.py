@@ -10,9 +10,10 @@ from scipy.optimize import brentq
 
 from ..errors import BadReading
 from ..figures import carried
-from ..job.blanks import RoundBase
+from ..job.turned import RoundBase
 from ..verdict import Level, Verdict
-from .body import Array, RoundBody
+from .bodies import RoundBody
+from .body import Array
 
 MOST_SINGLE, MOST_DOUBLE = 1.5, 2.0
 """How much larger than its capacity the outside of a blank may be."""

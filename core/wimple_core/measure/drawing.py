@@ -11,8 +11,9 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from ..arrangement import mended
-from .body import Array, RoundBody
-from .zones import FreeArea
+from .bodies import RoundBody
+from .body import Array
+from .free import FreeArea
 
 StrokeKind = Literal["body", "edge", "fine", "centre", "free", "zone", "section", "found", "level"]
 Place = tuple[float, float]

@@ -7,14 +7,16 @@ from dataclasses import dataclass
 
 import shapely
 
-from ..job.blanks import BlankBase
+from ..job.blank import BlankBase
 from ..verdict import Verdict
-from .body import Body, MeshBody
+from .bodies import Body
 from .capacity import LevelFound
 from .consequences import Consequence
-from .photo import Outline, PhotoProfile
+from .flat_bodies import MeshBody
+from .free import FreeArea
+from .photo import PhotoProfile
 from .readings import Reading
-from .zones import FreeArea
+from .silhouette import Outline
 
 Readings = Mapping[str, Reading]
 

@@ -13,7 +13,8 @@ import trimesh
 
 from ..errors import BadReading
 from ..figures import carried
-from .body import Array, MeshBody
+from .body import Array
+from .flat_bodies import MeshBody
 
 MOST_TRIANGLES = 400_000
 MM: dict[str, float] = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4}

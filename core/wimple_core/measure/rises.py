@@ -8,7 +8,8 @@ from functools import lru_cache
 import numpy as np
 from scipy.interpolate import make_interp_spline
 
-from .body import Array, RiseSurface
+from .body import Array
+from .flat_bodies import RiseSurface
 
 
 @lru_cache(maxsize=64)

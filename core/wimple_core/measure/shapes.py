@@ -7,7 +7,8 @@ import math
 import numpy as np
 import shapely
 
-from .body import Array, Panel
+from .body import Array
+from .flat_bodies import Panel
 
 CHORD_TOLERANCE_MM = 0.001
 

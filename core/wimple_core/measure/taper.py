@@ -6,8 +6,9 @@ import math
 
 import numpy as np
 
-from .body import Frustum, RoundBody
-from .zones import READABLE_HALF_ANGLE
+from .bodies import RoundBody
+from .body import Frustum
+from .free import READABLE_HALF_ANGLE
 
 
 def off_level(radius: float, k: float, turn: float) -> float:

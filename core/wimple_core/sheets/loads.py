@@ -8,7 +8,7 @@ from functools import cached_property
 from typing import Literal
 
 from ..cuts import Array, Cuts, together
-from ..job.tables import Cutter, Film
+from ..job.shipped import Cutter, Film
 from ..verdict import Verdict
 
 Box = tuple[float, float, float, float]

@@ -5,7 +5,8 @@ from __future__ import annotations
 import math
 
 from ..job.document import SheetPlan
-from ..job.tables import Cutter, Tables
+from ..job.shipped import Cutter
+from ..job.tables import Tables
 from ..layers import Layers
 from ..verdict import Verdict
 from .items import item_of

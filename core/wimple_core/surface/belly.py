@@ -11,10 +11,12 @@ from scipy.spatial import cKDTree
 
 from ..measure import Measured
 from ..measure.body import Profile, grid_triangles
-from . import curved, pieces
+from . import curved
 from .frustum import LEAST_TAPER, Array
+from .gores import gores
 from .laying import Laying
 from .layout import developed, laid_open, sector_of, whole_turn, windowed, zones_on
+from .pieces import Pieces
 from .relief import strain_verdicts
 from .seam import checked_band, seam_verdicts
 from .strain import Strain, flat_areas
@@ -50,7 +52,7 @@ def unwrap_belly(body: Profile, measured: Measured, laying: Laying) -> Template:
         side = curved.Side(radius, slope, low, high)
         count = wrap.gores if wrap.gores >= 3 else curved.gores_needed(side, right - left, limit)
         cone = _thickened(c0, c1, thick / 2, (left + right) / 2)
-        surface = pieces.gores(count, (left, right), (low, high), radius, slope, cone)
+        surface = gores(count, (left, right), (low, high), radius, slope, cone)
         one = curved.strain_of_gore(count, side, right - left, limit)
         strain = _of_gores(one, surface, radius, lambda z: np.interp(z, body.s, body.z), low, high)
         wide = (right - left) / count
@@ -105,7 +107,7 @@ def unwrap_belly(body: Profile, measured: Measured, laying: Laying) -> Template:
 
 def _of_gores(
     one: Strain,
-    surface: pieces.Pieces,
+    surface: Pieces,
     radius: Callable[[Array], Array],
     height: Callable[[Array], Array],
     low: float,

@@ -13,7 +13,7 @@ from scipy.spatial import ConvexHull, QhullError
 
 from ..measure.body import Cap, Profile, grid_triangles
 from .frustum import Array, develop
-from .pieces import gore_map
+from .gores import gore_map
 from .strain import Strain, flat_areas, of_triangles
 
 COLUMNS, ROWS = 73, 33

@@ -11,8 +11,9 @@ from scipy.spatial import cKDTree
 from ..measure import Measured
 from ..measure.body import Cap
 from ..overlay import intersection
-from . import curved, pieces
+from . import curved
 from .frustum import Array
+from .gores import gore_map, petals
 from .laying import Laying
 from .layout import developed, zones_on
 from .relief import after_slits, strain_verdicts
@@ -43,7 +44,7 @@ def unwrap_dome(cap: Cap, measured: Measured, laying: Laying) -> Template:
 
         side = curved.Side(radius, slope, 1e-3, reach)
         count = wrap.gores if wrap.gores >= 3 else curved.gores_needed(side, 2 * math.pi, limit)
-        surface = pieces.petals(count, cap.radius, reach)
+        surface = petals(count, cap.radius, reach)
         one = curved.strain_of_gore(count, side, 2 * math.pi, limit)
         plan = before.flat
         x, y = surface.develop(plan[:, 0], plan[:, 1])
@@ -51,7 +52,7 @@ def unwrap_dome(cap: Cap, measured: Measured, laying: Laying) -> Template:
         turn = np.arctan2(*plan[before.triangles].mean(axis=1).T)
         wide = 2 * math.pi / count
         turn = (turn + wide / 2) % wide - wide / 2
-        laid = np.column_stack(pieces.gore_map(radius, slope)[0](turn, p))
+        laid = np.column_stack(gore_map(radius, slope)[0](turn, p))
         pick = cKDTree(one.flat[one.triangles].mean(axis=1)).query(laid)[1]
         strain = Strain(
             np.column_stack([x, y]),

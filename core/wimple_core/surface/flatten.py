@@ -36,7 +36,8 @@ NORMS = (150.0, 400.0)
 """The p of the norm: the larger, the nearer to the worst place alone."""
 
 
-def _nothing(what: str, share: float) -> None:
+def unheard(what: str, share: float) -> None:
+    """Progress that nobody hears."""
     return None
 
 
@@ -218,7 +219,7 @@ def _through_coarse(
     return out if small.min() > 0 else None
 
 
-def flatten(space: Array, triangles: Triangles, progress: Progress = _nothing) -> Array:
+def flatten(space: Array, triangles: Triangles, progress: Progress = unheard) -> Array:
     """Lay a disc-shaped patch flat, (n, 2) mm: with as little strain in its worst place as a few seconds give.
 
     The scale balances stretch and shortening; nothing is flipped. `progress` hears what is done and its share, and

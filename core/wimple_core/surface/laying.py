@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ..job.document import Wrap
-from ..job.tables import SHIPPED, Film
+from ..job.shipped import Film
+from ..job.tables import SHIPPED
 
 
 @dataclass(frozen=True)

@@ -11,7 +11,7 @@ from shapely.geometry.base import BaseGeometry
 
 from ..arrangement import EMPTY, mended
 from ..job.document import Wrap
-from ..measure.zones import FreeArea
+from ..measure.free import FreeArea
 from ..overlay import intersection, union
 from .pieces import SURFACE_GRID, Pieces
 from .surface import RoundWall, Surface

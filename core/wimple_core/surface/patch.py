@@ -12,9 +12,10 @@ import shapely
 from ..errors import BadReading
 from ..figures import carried
 from ..job.document import PatchChoice
-from ..measure.body import MeshBody, RiseSurface, Triangles
+from ..measure.body import Triangles
+from ..measure.flat_bodies import MeshBody, RiseSurface
 from ..measure.rises import evaluate
-from .flatten import Progress, _nothing, flatten
+from .flatten import Progress, flatten, unheard
 from .frustum import Array
 from .strain import frames
 
@@ -255,7 +256,7 @@ def _true_along(space: Array, triangles: Triangles, flat: Array, line: str) -> A
     return np.asarray(out - ((low[0] + high[0]) / 2, low[1]), dtype=np.float64)
 
 
-def patch_of_mesh(body: MeshBody, choice: PatchChoice, progress: Progress = _nothing) -> Patch:
+def patch_of_mesh(body: MeshBody, choice: PatchChoice, progress: Progress = unheard) -> Patch:
     """The chosen part of a mesh laid flat. Raises BadReading, with places, for what is no disc."""
     space, triangles = choose(body, choice)
     space, triangles, notes = check_disc(space, triangles)

@@ -11,8 +11,9 @@ from shapely.geometry.base import BaseGeometry
 
 from ..arrangement import mended
 from ..measure import Measured
-from ..measure.body import RiseSurface
-from ..measure.zones import FreeArea, KeptOut, flat_zones, free_area_of_outline
+from ..measure.flat_bodies import RiseSurface
+from ..measure.free import FreeArea, KeptOut
+from ..measure.free_area import flat_zones, free_area_of_outline
 from ..overlay import intersection, union
 from ..verdict import Verdict
 from .laying import Laying

@@ -8,7 +8,7 @@ piece by piece.
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -18,15 +18,21 @@ from shapely.geometry.base import BaseGeometry
 from ..arrangement import mended
 from ..overlay import intersection, together, union
 from .frustum import LEAST_TAPER, Array, develop, undevelop
-from .surface import Flat, RoundWall, Surface
+from .surface import RoundWall, Surface
 
 GAP_MM = 6.0
 """Between pieces on the template."""
+
+
 FINE_MM = 1.5
 """Longest edge laid out by its ends alone: chords then stay within a hundredth of their curve on anything a hand
 decorates."""
+
+
 SURFACE_GRID = 1e-8
 """Places on a surface nearer than this, in radians or mm, are one."""
+
+
 Forth = Callable[[Array, Array], tuple[Array, Array]]
 
 
@@ -159,7 +165,7 @@ def _laid(piece: Piece) -> BaseGeometry:
     return mended(laid)[0]
 
 
-def _placed(region: BaseGeometry, forth: Forth, back: Forth, at: tuple[float, float], anchor: str) -> Piece:
+def placed_piece(region: BaseGeometry, forth: Forth, back: Forth, at: tuple[float, float], anchor: str) -> Piece:
     """A piece whose laid-out box starts at `at` (its left for gores in a row, its low edge for sections in a pile)."""
     loose = Piece(region, forth, back, (0.0, 0.0), (0, 0, 0, 0))
     left, low, right, high = _laid(loose).bounds
@@ -188,7 +194,7 @@ def sections(
             a, s = undevelop(x, y, w.r0, w.k)
             return a, s + z
 
-        piece = _placed(shapely.box(left, s0, right, s1), forth, back, (0.0, up), "low")
+        piece = placed_piece(shapely.box(left, s0, right, s1), forth, back, (0.0, up), "low")
         out.append(piece)
         up = piece.box[3] + GAP_MM
 
@@ -205,103 +211,6 @@ def sections(
         return walls[i].r0 + walls[i].k * (s - lower[i])
 
     return Pieces(tuple(out), locally, radius_at, middle=(left + right) / 2)
-
-
-def gore_map(
-    radius: Callable[[Array], Array], slope: Callable[[Array], Array], middle: float = 0.0
-) -> tuple[Forth, Forth]:
-    """One gore of a body turned on its axis, forth and back: true along its middle and along every level line, which
-    lies as on
-    the cone that touches the body there (the polyconic projection of cartography).
-
-    With `k = r'(s)` and `t = a - middle`: `x = r t sinc(k t)`, `y = s - (r k t^2 / 2) sinc(k t / 2)^2`.
-    """
-
-    def forth(a: Array, s: Array) -> tuple[Array, Array]:
-        t, r, k = np.asarray(a, float) - middle, radius(s), slope(s)
-        half = k * t / 2
-        return r * t * np.sinc(2 * half / math.pi), s - r * k * t * t / 2 * np.sinc(half / math.pi) ** 2
-
-    def back(x: Array, y: Array) -> tuple[Array, Array]:
-        s = np.asarray(y, float).copy()
-        t = np.zeros_like(s)
-        for _ in range(40):
-            r, k = np.maximum(radius(s), 1e-9), slope(s)
-            turn = np.clip(x * k / r, -1.0, 1.0)
-            t = np.where(np.abs(k) > 1e-9, np.arcsin(turn) / np.where(np.abs(k) > 1e-9, k, 1.0), x / r)
-            half = k * t / 2
-            ahead = y + r * k * t * t / 2 * np.sinc(half / math.pi) ** 2
-            if np.abs(ahead - s).max(initial=0.0) < 1e-11:
-                break
-            s = ahead
-        return middle + t, s
-
-    return forth, back
-
-
-def _in_a_row(loose: Sequence[tuple[BaseGeometry, Forth, Forth]]) -> tuple[Piece, ...]:
-    """Pieces side by side, the row's middle at x = 0."""
-    out: list[Piece] = []
-    at = 0.0
-    for region, forth, back in loose:
-        piece = _placed(region, forth, back, (at, 0.0), "left")
-        out.append(piece)
-        at = piece.box[2] + GAP_MM
-    shift = -out[-1].box[2] / 2
-    return tuple(
-        Piece(
-            p.region,
-            p.forth,
-            p.back,
-            (p.shift[0] + shift, p.shift[1]),
-            (p.box[0] + shift, p.box[1], p.box[2] + shift, p.box[3]),
-        )
-        for p in out
-    )
-
-
-def gores(
-    count: int,
-    span: tuple[float, float],
-    heights: tuple[float, float],
-    radius: Callable[[Array], Array],
-    slope: Callable[[Array], Array],
-    flat_start: RoundWall,
-) -> Pieces:
-    """A body turned on its axis, between two angles and two heights along the side, as `count` gores side by side,
-    whose edges meet."""
-    left, right = span
-    wide = (right - left) / count
-    loose = []
-    for i in range(count):
-        at = left + i * wide
-        loose.append((shapely.box(at, heights[0], at + wide, heights[1]), *gore_map(radius, slope, at + wide / 2)))
-    middle = (left + right) / 2
-    return Pieces(_in_a_row(loose), lambda s: flat_start, lambda s: float(radius(np.array([s]))[0]), middle=middle)
-
-
-def petals(count: int, sphere: float, reach: float) -> Pieces:
-    """A dome as `count` petals: gores from its middle out; surface coordinates are its plan laid out by true
-    distances (x, y)."""
-    wide = 2 * math.pi / count
-    loose = []
-    for i in range(count):
-        middle = math.pi / 2 - i * wide
-        t = np.linspace(middle - wide / 2, middle + wide / 2, max(4, 360 // count))
-        region = shapely.Polygon([(0.0, 0.0), *np.column_stack([reach * np.cos(t), reach * np.sin(t)])])
-        gore_forth, gore_back = gore_map(lambda p: sphere * np.sin(p / sphere), lambda p: np.cos(p / sphere))
-
-        def forth(x: Array, y: Array, m: float = middle, to: Forth = gore_forth) -> tuple[Array, Array]:
-            p = np.hypot(x, y)
-            turn = (m - np.arctan2(y, x) + math.pi) % (2 * math.pi) - math.pi
-            return to(np.where(p < 1e-9, 0.0, turn), p)
-
-        def back(x: Array, y: Array, m: float = middle, of: Forth = gore_back) -> tuple[Array, Array]:
-            turn, p = of(x, y)
-            return p * np.cos(m - turn), p * np.sin(m - turn)
-
-        loose.append((region, forth, back))
-    return Pieces(_in_a_row(loose), lambda s: Flat(), lambda s: 1.0, closed=False)
 
 
 def wall_of(r0: float, r1: float, length: float) -> RoundWall:

@@ -11,7 +11,7 @@ from ..errors import BadReading
 from ..figures import carried
 from ..job.document import Wrap
 from ..measure import Measured
-from ..measure.body import RoundBody
+from ..measure.bodies import RoundBody
 from ..verdict import Verdict
 from .layout import band
 from .surface import RoundWall

@@ -8,7 +8,7 @@ import numpy as np
 import shapely
 
 from ..job.document import Wrap
-from ..job.tables import Film
+from ..job.shipped import Film
 from ..measure import Measured
 from ..measure.body import Frustum, Stacked
 from ..verdict import Verdict, grade

@@ -8,7 +8,7 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
-from ..measure.zones import FreeArea
+from ..measure.free import FreeArea
 from ..verdict import Verdict
 from .curved import Gore, Slit
 from .frustum import Array

@@ -6,7 +6,9 @@ from collections.abc import Callable
 from functools import singledispatch
 
 from ..measure import Measured
-from ..measure.body import Body, Cap, Frustum, MeshBody, Panel, Profile, RiseSurface, Stacked
+from ..measure.bodies import Body
+from ..measure.body import Cap, Frustum, Profile, Stacked
+from ..measure.flat_bodies import MeshBody, Panel, RiseSurface
 from .belly import unwrap_belly
 from .dome import unwrap_dome
 from .laying import Laying

@@ -11,7 +11,8 @@ from ..errors import BadReading
 from ..figures import carried
 from ..job.document import Wrap
 from ..measure import Measured
-from ..measure.body import Frustum, Panel
+from ..measure.body import Frustum
+from ..measure.flat_bodies import Panel
 from ..measure.taper import edge_drift, edge_miss
 from ..overlay import difference
 from ..verdict import Verdict, grade

@@ -9,10 +9,10 @@ import numpy as np
 
 from ..figures import LengthStyle, format_quantity
 from ..measure import Measured, kind_of
+from ..measure.free import READABLE_HALF_ANGLE, FreeArea
 from ..measure.kinds.offers import FLAT_ZONES, ROUND_ZONES, offers_for
 from ..measure.measured import PhotoFound
-from ..measure.slips import spoken
-from ..measure.zones import READABLE_HALF_ANGLE, FreeArea
+from ..measure.outliers import spoken
 from .body_figures import BodyFigures, body_figures
 from .drawn import Ring, View, flat
 

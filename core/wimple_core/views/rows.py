@@ -10,8 +10,9 @@ import shapely
 from ..built import Build
 from ..figures import MM_PER_INCH, LengthStyle, format_length, format_quantity
 from ..measure import Measured
-from ..measure.body import Body, Frustum
-from ..measure.slips import spoken
+from ..measure.bodies import Body
+from ..measure.body import Frustum
+from ..measure.outliers import spoken
 from ..measure.taper import readable_width
 from ..pricing.price import film_cost, to_cents
 from ..verdict import Step

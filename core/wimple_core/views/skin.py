@@ -8,18 +8,9 @@ from functools import singledispatch
 import numpy as np
 
 from ..measure import Measured
-from ..measure.body import (
-    BentPanel,
-    Body,
-    Cap,
-    Frustum,
-    MeshBody,
-    Panel,
-    Profile,
-    RiseSurface,
-    Triangles,
-    grid_triangles,
-)
+from ..measure.bodies import Body
+from ..measure.body import Cap, Frustum, Profile, Triangles, grid_triangles
+from ..measure.flat_bodies import BentPanel, MeshBody, Panel, RiseSurface
 from ..measure.mesh import thinned
 from ..surface import Template
 from ..surface.frustum import Array

@@ -14,7 +14,7 @@ from wimple_core.job import Job as JobDocument
 from wimple_core.job import load_job
 from wimple_core.job.blanks import Blank
 from wimple_core.job.limits import list_limits
-from wimple_core.job.tables import Cutter, Film, Tape
+from wimple_core.job.shipped import Cutter, Film, Tape
 from wimple_core.measure import starting_blanks
 from wimple_core.views.drawn import Box, Ring
 from wimple_core.views.judged import LevelName

@@ -14,9 +14,9 @@ from PIL import Image
 from wimple_core.errors import BadDocument, WimpleError
 from wimple_core.job import load_job
 from wimple_core.job.blanks import Blank
-from wimple_core.job.document import load_blank
+from wimple_core.job.loading import load_blank
 from wimple_core.measure import Measured, files_of
-from wimple_core.measure.photo import open_picture
+from wimple_core.measure.silhouette import open_picture
 from wimple_core.pipeline import build_whole
 from wimple_core.views.card import card_view
 

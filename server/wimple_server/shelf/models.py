@@ -8,7 +8,7 @@ from django.db import models
 from django.utils import timezone
 from wimple_core.figures import worded
 from wimple_core.job.blanks import Blank
-from wimple_core.job.document import load_blank
+from wimple_core.job.loading import load_blank
 
 from ..workshops.models import Workshop
 

@@ -13,7 +13,8 @@ from django_tasks import task
 from wimple_core.errors import WimpleError
 from wimple_core.export import all_files, zip_files
 from wimple_core.job import load_job
-from wimple_core.measure.photo import suggest_marks, upright_jpeg
+from wimple_core.measure.photo import suggest_marks
+from wimple_core.measure.silhouette import upright_jpeg
 from wimple_core.pipeline import build_whole, make_slow
 from wimple_core.slow import Wanted, outline_in_photo
 

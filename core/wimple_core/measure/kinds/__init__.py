@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from ...figures import LengthStyle
-from ...job.blanks import BlankBase
+from ...job.blank import BlankBase
 from ..drawing import Sketch
 from ..measured import Given, Measured
 from .cup import Cup

@@ -5,14 +5,14 @@ from __future__ import annotations
 import math
 
 from ...figures import MM_PER_INCH
-from ...job.blanks import BlankBase
+from ...job.blank import BlankBase
 from ...job.dimension import Dimension
 from ...job.zones import VEHICLE_ZONES
 from ...verdict import Verdict, grade
 from ..consequences import Consequence
 from ..measured import Readings
+from ..outliers import cross_checks, outliers, spoken
 from ..readings import dimensions_of, read_dimension
-from ..slips import cross_checks, outliers, spoken
 from ..turned import radius_from
 from .kind import AnyKind
 

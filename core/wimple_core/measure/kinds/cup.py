@@ -8,10 +8,11 @@ from typing import Any
 
 from ...errors import BadReading
 from ...figures import LengthStyle, carried
-from ...job.blanks import CupBlank
 from ...job.tables import SPREAD_OF_ONE_READING
+from ...job.turned import CupBlank
 from ...verdict import Verdict
-from ..body import Frustum, RoundBody
+from ..bodies import RoundBody
+from ..body import Frustum
 from ..capacity import level_volume_ml
 from ..drawing import Sketch
 from ..measured import Measured, Readings, TrialFound

@@ -7,12 +7,12 @@ import math
 import numpy as np
 
 from ...figures import LengthStyle, format_length
-from ...job.blanks import CupBlank
+from ...job.turned import CupBlank
 from ..body import Array, Frustum
 from ..drawing import DimensionLine, Place, Sketch, Stroke, front_strokes
+from ..free import READABLE_HALF_ANGLE
 from ..measured import Measured
 from ..taper import readable_width
-from ..zones import READABLE_HALF_ANGLE
 
 HANDLE_SEEN = 2.5
 """A handle further round than that (rad) is hidden by the cup."""

@@ -8,15 +8,15 @@ import numpy as np
 
 from ...errors import BadReading
 from ...figures import LengthStyle, carried, format_length
-from ...job.blanks import CurvedPanelBlank
+from ...job.panels import CurvedPanelBlank
 from ...verdict import Verdict, grade
-from ..body import BentPanel, Panel
 from ..consequences import Consequence
 from ..drawing import DimensionLine, Sketch, Stroke
+from ..flat_bodies import BentPanel, Panel
 from ..measured import Given, Measured, Readings
+from ..outliers import spoken
 from ..readings import Reading
 from ..shapes import on_lower_edge, rounded_rectangle
-from ..slips import spoken
 from .flat import FlatKind, front_view, size_dimensions
 from .starting import read
 

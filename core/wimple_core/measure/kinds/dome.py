@@ -9,15 +9,15 @@ import shapely
 
 from ...errors import BadReading
 from ...figures import LengthStyle, carried, format_length
-from ...job.blanks import DomeBlank
+from ...job.turned import DomeBlank
 from ...verdict import Verdict, grade
 from ..body import Cap
 from ..consequences import propagate
 from ..drawing import DimensionLine, Sketch, Stroke, box_ring, rings_of, zone_strokes
+from ..free_area import free_area_of_cap
 from ..measured import Given, Measured, Readings
-from ..slips import spoken
+from ..outliers import spoken
 from ..turned import radius_from
-from ..zones import free_area_of_cap
 from .checks import SIZE_LIMIT_MM, flat_verdicts
 from .kind import Kind
 from .starting import read

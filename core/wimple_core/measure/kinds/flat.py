@@ -7,13 +7,13 @@ from typing import TypeVar
 import shapely
 
 from ...figures import LengthStyle, format_length
-from ...job.blanks import PanelBase
+from ...job.panels import PanelBase
 from ...verdict import Verdict
-from ..body import Panel
 from ..consequences import Consequence, propagate
 from ..drawing import DimensionLine, Sketch, Stroke, box_ring, rings_of, zone_strokes
+from ..flat_bodies import Panel
+from ..free_area import free_area_of_panel
 from ..measured import Given, Measured, Readings
-from ..zones import free_area_of_panel
 from .checks import flat_verdicts, size_verdict, vehicle_verdicts
 from .kind import Kind
 

@@ -9,11 +9,11 @@ import shapely
 
 from ...errors import BadReading
 from ...figures import LengthStyle, carried, format_length
-from ...job.blanks import InsertBlank, RoundHole
+from ...job.panels import InsertBlank, RoundHole
 from ...verdict import Verdict
-from ..body import Panel
 from ..consequences import Consequence
 from ..drawing import DimensionLine, Sketch, Stroke
+from ..flat_bodies import Panel
 from ..measured import Given, Measured, Readings
 from ..shapes import ellipse, rounded_rectangle
 from .flat import FlatKind, front_view

@@ -8,12 +8,12 @@ from typing import Any, ClassVar, Generic, Literal, Protocol, TypeVar
 import shapely
 
 from ...figures import LengthStyle
-from ...job.blanks import BlankBase
-from ..body import MeshBody
+from ...job.blank import BlankBase
 from ..drawing import Sketch
+from ..flat_bodies import MeshBody
 from ..measured import Given, Measured, Readings, TrialFound
-from ..photo import Outline
 from ..readings import Reading, dimensions_of, read_dimension
+from ..silhouette import Outline
 
 B = TypeVar("B", bound=BlankBase)
 Relief = Literal["none", "slits", "gores"]

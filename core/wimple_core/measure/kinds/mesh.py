@@ -5,14 +5,14 @@ from __future__ import annotations
 from typing import Any
 
 from ...figures import LengthStyle, format_length
-from ...job.blanks import MeshBlank
+from ...job.panels import MeshBlank
 from ...verdict import Verdict, grade
-from ..body import MeshBody
 from ..consequences import Consequence
 from ..drawing import DimensionLine, Sketch, Stroke, rings_of
+from ..flat_bodies import MeshBody
+from ..free import FreeArea
 from ..measured import Given, Measured
 from ..mesh import MM
-from ..zones import FreeArea
 from .checks import vehicle_verdicts
 from .kind import Bring, Kind
 from .starting import read

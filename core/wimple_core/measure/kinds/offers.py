@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 
-from ...job.blanks import BlankBase
+from ...job.blank import BlankBase
 from ...job.dimension import Dimension
 from ..measured import Measured, PhotoFound, Readings
 from ..readings import Reading, dimensions_of

@@ -10,9 +10,9 @@ import shapely
 
 from ...errors import BadReading
 from ...figures import LengthStyle, carried, format_length
-from ...job.blanks import PanelBlank, Shape
-from ..body import Panel
+from ...job.panels import PanelBlank, Shape
 from ..drawing import DimensionLine, Sketch
+from ..flat_bodies import Panel
 from ..measured import Given, Measured, Readings
 from ..shapes import circumradius_from, ellipse, on_lower_edge, panel_of, regular_polygon, rounded_rectangle
 from ..turned import radius_from

@@ -12,8 +12,9 @@ from scipy.interpolate import CubicSpline
 
 from ...errors import BadReading
 from ...figures import LengthStyle, carried, format_length
-from ...job.blanks import RevolutionBlank
-from ..body import Array, Profile, RoundBody
+from ...job.turned import RevolutionBlank
+from ..bodies import RoundBody
+from ..body import Array, Profile
 from ..drawing import DimensionLine, Sketch
 from ..measured import Measured, Readings
 from ..turned import LONGEST_SLANT_MM, radius_from

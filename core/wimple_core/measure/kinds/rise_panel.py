@@ -8,16 +8,17 @@ from scipy.interpolate import RectBivariateSpline
 
 from ...errors import BadReading
 from ...figures import LengthStyle, carried, format_length
-from ...job.blanks import RisePanelBlank
+from ...job.panels import RisePanelBlank
 from ...job.tables import SPREAD_OF_ONE_READING
 from ...verdict import Verdict
-from ..body import Array, RiseSurface
+from ..body import Array
 from ..consequences import propagate
 from ..drawing import DimensionLine, Mark, Sketch, Stroke, box_ring, rings_of, zone_strokes
+from ..flat_bodies import RiseSurface
+from ..free_area import free_area_of_rises
 from ..measured import Given, Measured, Readings
 from ..readings import Reading, summarise
 from ..rises import area_rule, bends_rule, evaluate
-from ..zones import free_area_of_rises
 from .checks import flat_verdicts, vehicle_verdicts
 from .kind import Kind
 

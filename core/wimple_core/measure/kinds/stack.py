@@ -7,7 +7,7 @@ import math
 import numpy as np
 
 from ...figures import LengthStyle, format_length
-from ...job.blanks import StackBlank
+from ...job.turned import StackBlank
 from ..body import Frustum, Stacked
 from ..drawing import DimensionLine, Sketch
 from ..measured import Measured, Readings

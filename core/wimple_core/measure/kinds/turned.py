@@ -8,18 +8,21 @@ from typing import Any, ClassVar, TypeVar
 
 import numpy as np
 
-from ...job.blanks import RoundBase
+from ...job.turned import RoundBase
 from ...verdict import Verdict, grade
-from ..body import Profile, RoundBody
+from ..bodies import RoundBody
+from ..body import Profile
 from ..capacity import capacity_verdict, find_level, outside_volume_ml
 from ..consequences import Consequence, propagate
+from ..free import FreeArea
+from ..free_area import blocked_widths, free_area_of_round
 from ..measured import Given, Measured, PhotoCheck, PhotoFound, Readings
+from ..outliers import cross_checks, out_of_round, outliers, spoken
 from ..photo import PHOTO_ERROR_MM, profile_from
 from ..readings import Reading, dimensions_of
-from ..slips import capacity_remedies, cross_checks, looks_like, out_of_round, outliers, spoken
+from ..slips import capacity_remedies, looks_like
 from ..taper import off_level
 from ..turned import radius_from
-from ..zones import FreeArea, blocked_widths, free_area_of_round
 from .checks import second_ways
 from .kind import Bring, Kind
 from .starting import read
