@@ -18,7 +18,8 @@ from scipy.sparse.csgraph import connected_components
 from shapely import STRtree
 from shapely.geometry.base import BaseGeometry
 
-Array = NDArray[np.float64]
+from .arrays import Array
+
 GRID_MM = 1e-5
 """Places nearer than this are one: a thousandth of the tolerance to which curves are drawn."""
 EMPTY = shapely.Polygon()

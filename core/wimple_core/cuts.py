@@ -13,13 +13,12 @@ from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
 from .arrangement import EMPTY
+from .arrays import Array, Whole
 
 Role = Literal["piece", "hole", "mark", "weed", "frame", "slit", "guide"]
 ROLES: tuple[Role, ...] = get_args(Role)
 """`piece` the edge of film that stays, `hole` an edge inside one, `mark` a registration mark, `weed` a line that parts
 the waste, `frame` a line round work to weed along, `slit` a cut into a piece, `guide` a line that is drawn, not cut."""
-Array = NDArray[np.float64]
-Whole = NDArray[np.int64]
 NO_PIECE = -1
 
 

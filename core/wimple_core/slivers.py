@@ -9,8 +9,7 @@ from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
 
 from .arrangement import Arrangement
-
-Array = NDArray[np.float64]
+from .arrays import Array
 
 
 def _by_length(rows: NDArray[np.int64], labels: NDArray[np.int64], length: Array) -> dict[int, int]:

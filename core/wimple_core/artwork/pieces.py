@@ -9,7 +9,8 @@ import shapely
 from numpy.typing import NDArray
 from shapely import STRtree
 
-Array = NDArray[np.float64]
+from ..arrays import Array
+
 ASLANT = np.array([1.0, (5**0.5 - 1) / 2])
 """Pieces of one name are numbered along this direction, on which the rows and columns of a grid do not meet."""
 

@@ -5,9 +5,9 @@ from __future__ import annotations
 import math
 
 import numpy as np
-from numpy.typing import NDArray
 
-Array = NDArray[np.float64]
+from ..arrays import Array
+
 SWING = math.radians(4)
 """Corners are swung round in steps of no more than this: chords of a blade's swing then stay within 0.001 mm of it."""
 LEAST_CORNER = math.radians(10)

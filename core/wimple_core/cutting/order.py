@@ -6,12 +6,10 @@ from dataclasses import dataclass
 
 import numpy as np
 import shapely
-from numpy.typing import NDArray
 from scipy.spatial import cKDTree
 
+from ..arrays import Array
 from ..cuts import ROLES, Cuts
-
-Array = NDArray[np.float64]
 
 
 @dataclass(frozen=True)

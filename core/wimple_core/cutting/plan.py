@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from ..arrays import Array
 from ..cuts import Cuts, Role, together
 from ..job.document import SheetPlan
 from ..job.shipped import Cutter, Film
 from ..sheets import Load, Loads
 from ..verdict import Verdict
-from .compensation import Array, pivot_path
+from .compensation import pivot_path
 from .order import contours_of, order_contours, with_overcut
 from .seconds import seconds_for
 

@@ -5,11 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 import numpy as np
-from numpy.typing import NDArray
 
+from ..arrays import Array
 from ..job.shipped import Cutter
-
-Array = NDArray[np.float64]
 
 
 def stretch_seconds(length: Array, speed: float, acceleration: float) -> Array:

@@ -10,9 +10,9 @@ import math
 
 import numpy as np
 import shapely
-from numpy.typing import NDArray
 
-Array = NDArray[np.float64]
+from ..arrays import Array
+
 FIT_TOLERANCE_MM = 0.02
 SAME_PLACE_MM = 1e-7
 """Corners nearer than this are one: set operations leave such pairs behind, and they have no direction."""

@@ -8,11 +8,12 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
+from ..arrays import Array
 from ..cuts import Cuts, cuts_along
 from ..layers import Layer
 from ..sheets import Load
 from ..surface import Template
-from .curves import FIT_TOLERANCE_MM, Array, fit_ring
+from .curves import FIT_TOLERANCE_MM, fit_ring
 
 Bounds = tuple[float, float, float, float]
 

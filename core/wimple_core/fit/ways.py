@@ -15,11 +15,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..arrays import Array
 from ..errors import DoesNotFit
 from ..figures import carried
 from ..job.document import Way
 from ..surface import Surface
-from ..surface.frustum import Array
 
 WAYS: tuple[Way, ...] = ("level", "conformal", "even", "flat")
 CHORD_TOLERANCE_MM = 0.01

@@ -10,10 +10,10 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
+from ..arrays import Array
 from ..artwork import ColourRegion
 from ..overlay import grown_parts, overlaps, union
 
-Array = NDArray[np.float64]
 Joint = Literal["stacked", "knocked_out"]
 BESIDE_MM = 2e-3
 """So far beyond an edge lies what borders on it; a fifth of the tolerance to which curves are drawn."""

@@ -11,8 +11,9 @@ import shapely
 from shapely import affinity
 from shapely.geometry.base import BaseGeometry
 
+from ..arrays import Array
 from .bodies import Body, RoundBody
-from .body import Array, Cap, Frustum, Profile
+from .body import Cap, Frustum, Profile
 from .flat_bodies import Panel, RiseSurface
 from .free import READABLE_HALF_ANGLE
 from .rectangle import Box, largest_rectangle

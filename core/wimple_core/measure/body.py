@@ -10,8 +10,7 @@ from typing import ClassVar
 import numpy as np
 from numpy.typing import NDArray
 
-Array = NDArray[np.float64]
-
+from ..arrays import Array
 
 Triangles = NDArray[np.int64]
 """(m, 3) corners by their number, counter-clockwise seen from outside."""

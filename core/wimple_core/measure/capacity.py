@@ -8,12 +8,12 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.optimize import brentq
 
+from ..arrays import Array
 from ..errors import BadReading
-from ..figures import carried
+from ..figures import MM_PER_INCH, carried
 from ..job.turned import RoundBase
 from ..verdict import Level, Verdict
 from .bodies import RoundBody
-from .body import Array
 
 MOST_SINGLE, MOST_DOUBLE = 1.5, 2.0
 """How much larger than its capacity the outside of a blank may be."""
@@ -138,8 +138,8 @@ _SLIPS = (
     (1 / math.pi**2, "the readings across the cup may be circumferences: then choose “round”"),
     (4.0, "the readings across the cup may be radii: then double them"),
     (0.25, "the readings across the cup may be doubled"),
-    (25.4**3, "the readings may be inches: then type them with “in”"),
-    (25.4**-3, "the readings may be millimetres typed as inches"),
+    (MM_PER_INCH**3, "the readings may be inches: then type them with “in”"),
+    (MM_PER_INCH**-3, "the readings may be millimetres typed as inches"),
 )
 
 

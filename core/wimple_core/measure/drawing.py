@@ -11,8 +11,8 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from ..arrangement import mended
+from ..arrays import Array
 from .bodies import RoundBody
-from .body import Array
 from .free import FreeArea
 
 StrokeKind = Literal["body", "edge", "fine", "centre", "free", "zone", "section", "found", "level"]

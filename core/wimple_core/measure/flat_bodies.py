@@ -9,7 +9,8 @@ from typing import ClassVar, Literal
 import numpy as np
 import shapely
 
-from .body import Array, Triangles
+from ..arrays import Array
+from .body import Triangles
 
 
 @dataclass(frozen=True)

@@ -9,6 +9,7 @@ import shapely
 from shapely import affinity
 from shapely.geometry.base import BaseGeometry
 
+from ..arrays import Array
 from ..errors import BadReading
 from ..figures import carried
 from ..job.turned import RoundBase
@@ -16,7 +17,7 @@ from ..job.zones import Zones
 from ..overlay import difference, intersection, union
 from .areas import rectangle_in, true_area
 from .bodies import FlatBody, RoundBody
-from .body import Array, Cap
+from .body import Cap
 from .flat_bodies import Panel, RiseSurface
 from .free import READABLE_HALF_ANGLE, Face, FreeArea, FreePart, KeptOut
 from .readings import Reading

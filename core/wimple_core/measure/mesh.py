@@ -11,13 +11,13 @@ import numpy as np
 import shapely
 import trimesh
 
+from ..arrays import Array
 from ..errors import BadReading
-from ..figures import carried
-from .body import Array
+from ..figures import MM_PER_INCH, carried
 from .flat_bodies import MeshBody
 
 MOST_TRIANGLES = 400_000
-MM: dict[str, float] = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4}
+MM: dict[str, float] = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": MM_PER_INCH}
 _UPRIGHT: dict[str, Array] = {
     "y": np.eye(3),
     "z": np.array([[1.0, 0, 0], [0, 0, 1], [0, -1, 0]]),

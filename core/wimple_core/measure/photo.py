@@ -17,10 +17,10 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
+from ..arrays import Array
 from ..errors import BadReading
 from ..figures import carried
 from ..job.turned import Photo
-from .body import Array
 from .silhouette import Outline, smoothed
 
 _CORNER = 7

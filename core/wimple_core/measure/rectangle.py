@@ -6,7 +6,7 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
-from .body import Array
+from ..arrays import Array
 
 COARSE, FINE, ROUNDS = 10, 4, 6
 Box = tuple[float, float, float, float]

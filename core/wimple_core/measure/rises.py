@@ -8,7 +8,7 @@ from functools import lru_cache
 import numpy as np
 from scipy.interpolate import make_interp_spline
 
-from .body import Array
+from ..arrays import Array
 from .flat_bodies import RiseSurface
 
 

@@ -7,7 +7,7 @@ import math
 import numpy as np
 import shapely
 
-from .body import Array
+from ..arrays import Array
 from .flat_bodies import Panel
 
 CHORD_TOLERANCE_MM = 0.001

@@ -11,8 +11,8 @@ import cv2
 import numpy as np
 from PIL import Image, ImageOps, UnidentifiedImageError
 
+from ..arrays import Array
 from ..errors import BadReading
-from .body import Array
 
 MOST_PIXELS = 50_000_000
 SMALL_SIDE = 1100

@@ -7,7 +7,8 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Literal
 
-from ..cuts import Array, Cuts, together
+from ..arrays import Array
+from ..cuts import Cuts, together
 from ..job.shipped import Cutter, Film
 from ..verdict import Verdict
 

@@ -9,10 +9,11 @@ import numpy as np
 from scipy.interpolate import CubicSpline
 from scipy.spatial import cKDTree
 
+from ..arrays import Array
 from ..measure import Measured
 from ..measure.body import Profile, grid_triangles
 from . import curved
-from .frustum import LEAST_TAPER, Array
+from .frustum import LEAST_TAPER
 from .gores import gores
 from .laying import Laying
 from .layout import developed, laid_open, sector_of, whole_turn, windowed, zones_on

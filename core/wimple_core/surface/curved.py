@@ -11,8 +11,9 @@ import numpy as np
 from scipy.optimize import brentq
 from scipy.spatial import ConvexHull, QhullError
 
+from ..arrays import Array
 from ..measure.body import Cap, Profile, grid_triangles
-from .frustum import Array, develop
+from .frustum import develop
 from .gores import gore_map
 from .strain import Strain, flat_areas, of_triangles
 

@@ -8,11 +8,11 @@ import numpy as np
 import shapely
 from scipy.spatial import cKDTree
 
+from ..arrays import Array
 from ..measure import Measured
 from ..measure.body import Cap
 from ..overlay import intersection
 from . import curved
-from .frustum import Array
 from .gores import gore_map, petals
 from .laying import Laying
 from .layout import developed, zones_on

@@ -21,8 +21,8 @@ from scipy.interpolate import RBFInterpolator
 from scipy.sparse.linalg import splu
 from scipy.spatial import Delaunay
 
+from ..arrays import Array
 from ..measure.body import Triangles
-from .frustum import Array
 from .strain import frames, singular_values
 
 Progress = Callable[[str, float], None]

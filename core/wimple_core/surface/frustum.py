@@ -12,9 +12,9 @@ and for either sign of it; the point `phi = 0, s = 0` is the origin.
 from __future__ import annotations
 
 import numpy as np
-from numpy.typing import NDArray
 
-Array = NDArray[np.float64]
+from ..arrays import Array
+
 LEAST_TAPER = 1e-15
 """A whole turn of a wall of less taper differs from a straight strip by less than a nanometre."""
 

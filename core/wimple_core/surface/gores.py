@@ -9,7 +9,7 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
-from .frustum import Array
+from ..arrays import Array
 from .pieces import GAP_MM, Forth, Piece, Pieces, placed_piece
 from .surface import Flat, RoundWall
 

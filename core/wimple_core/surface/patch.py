@@ -9,6 +9,7 @@ import igl
 import numpy as np
 import shapely
 
+from ..arrays import Array
 from ..errors import BadReading
 from ..figures import carried
 from ..job.document import PatchChoice
@@ -16,7 +17,6 @@ from ..measure.body import Triangles
 from ..measure.flat_bodies import MeshBody, RiseSurface
 from ..measure.rises import evaluate
 from .flatten import Progress, flatten, unheard
-from .frustum import Array
 from .strain import frames
 
 SLIVER = 1e-3

@@ -16,8 +16,9 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from ..arrangement import mended
+from ..arrays import Array
 from ..overlay import intersection, together, union
-from .frustum import LEAST_TAPER, Array, develop, undevelop
+from .frustum import LEAST_TAPER, develop, undevelop
 from .surface import RoundWall, Surface
 
 GAP_MM = 6.0

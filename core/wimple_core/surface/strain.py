@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..arrays import Array
 from ..measure.body import Triangles
-from .frustum import Array
 
 
 @dataclass(frozen=True, eq=False)

@@ -8,8 +8,9 @@ from typing import Protocol
 
 import numpy as np
 
+from ..arrays import Array
 from ..measure.body import Frustum
-from .frustum import LEAST_TAPER, Array, develop, undevelop
+from .frustum import LEAST_TAPER, develop, undevelop
 
 
 class Surface(Protocol):

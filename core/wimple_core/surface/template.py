@@ -8,10 +8,10 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
+from ..arrays import Array
 from ..measure.free import FreeArea
 from ..verdict import Verdict
 from .curved import Gore, Slit
-from .frustum import Array
 from .strain import Strain
 from .surface import Surface
 

@@ -7,13 +7,13 @@ from functools import singledispatch
 
 import numpy as np
 
+from ..arrays import Array
 from ..measure import Measured
 from ..measure.bodies import Body
 from ..measure.body import Cap, Frustum, Profile, Triangles, grid_triangles
 from ..measure.flat_bodies import BentPanel, MeshBody, Panel, RiseSurface
 from ..measure.mesh import thinned
 from ..surface import Template
-from ..surface.frustum import Array
 from ..surface.strain import Strain
 from .drawn import View, flat
 from .solid import bent_places

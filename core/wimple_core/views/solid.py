@@ -9,11 +9,12 @@ from functools import singledispatch
 import numpy as np
 from shapely.geometry.base import BaseGeometry
 
+from ..arrays import Array
 from ..job.blank import BlankBase
 from ..job.turned import RoundBase
 from ..measure import Measured
 from ..measure.bodies import Body
-from ..measure.body import Array, Cap, Frustum, Profile, Triangles, grid_triangles
+from ..measure.body import Cap, Frustum, Profile, Triangles, grid_triangles
 from ..measure.flat_bodies import BentPanel, MeshBody, Panel, RiseSurface
 from ..measure.mesh import thinned
 from ..measure.rises import evaluate

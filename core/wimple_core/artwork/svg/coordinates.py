@@ -8,8 +8,10 @@ from functools import lru_cache
 
 import numpy as np
 
+from ...figures import MM_PER_INCH
+
 PX_PER_INCH = 96.0
-MM_PER_PX = 25.4 / PX_PER_INCH
+MM_PER_PX = MM_PER_INCH / PX_PER_INCH
 
 Affine = tuple[float, float, float, float, float, float]
 """x' = a x + c y + e, y' = b x + d y + f."""
@@ -21,7 +23,7 @@ _PX = {
     "px": 1.0,
     "pt": 4 / 3,
     "pc": 16.0,
-    "mm": PX_PER_INCH / 25.4,
+    "mm": PX_PER_INCH / MM_PER_INCH,
     "cm": PX_PER_INCH / 2.54,
     "in": PX_PER_INCH,
     "q": PX_PER_INCH / 101.6,

@@ -8,6 +8,7 @@ from dataclasses import replace
 import shapely
 from lxml import etree
 
+from ...arrays import Array
 from ...overlay import intersection
 from . import paths
 from .clipping import IDENTITY_STYLE, Clipper
@@ -48,7 +49,7 @@ class Marker(Clipper):
         read = None if frame.style[name] == "none" else self.named_colour(el, name, frame)  # type: ignore[arg-type]
         return read[0] if read else None
 
-    def _corners(self, el: etree._Element, own: dict[str, str], frame: Frame) -> list[tuple[paths.Array, float]]:
+    def _corners(self, el: etree._Element, own: dict[str, str], frame: Frame) -> list[tuple[Array, float]]:
         if el.tag == f"{SVG}path":
             return paths.corners_of_path(own.get("d") or el.get("d") or "")
         lines = shape_lines(el, own, frame, self.tolerance, self.note)

@@ -8,6 +8,7 @@ from typing import Literal, cast
 from lxml import etree
 from shapely.geometry.base import BaseGeometry
 
+from ...arrays import Array
 from ...overlay import intersection
 from ..artwork import Note, Paint
 from . import paths
@@ -129,7 +130,7 @@ class Painter:
         lines = shape_lines(el, own, frame, tolerance, self.note)
         if not lines:
             return
-        painted: list[tuple[BaseGeometry | paths.Array, str, Literal["fill", "stroke"]]] = []
+        painted: list[tuple[BaseGeometry | Array, str, Literal["fill", "stroke"]]] = []
         rule = cast(Rule, frame.style["fill-rule"])
         if fill is not None:
             rings = rings_of(lines)

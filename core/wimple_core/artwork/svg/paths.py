@@ -13,9 +13,9 @@ from dataclasses import dataclass, field
 import numpy as np
 from fontTools.svgLib.path.arc import EllipticalArc
 from fontTools.svgLib.path.parser import parse_path
-from numpy.typing import NDArray
 
-Array = NDArray[np.float64]
+from ...arrays import Array
+
 LARGEST_STEP = math.pi / 18
 """An arc is never drawn with steps of more than 10 degrees, so that curves can be told from corners on the way out."""
 

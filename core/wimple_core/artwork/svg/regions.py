@@ -13,8 +13,9 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from ...arrangement import EMPTY, GRID_MM, dissolved, faces_by_winding
+from ...arrays import Array
 from ...overlay import union
-from .paths import Array, Polyline
+from .paths import Polyline
 
 Rule = Literal["nonzero", "evenodd"]
 

@@ -10,10 +10,10 @@ from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
 from ...arrangement import mended
+from ...arrays import Array
 from ...overlay import intersection
 from ..artwork import Paint
 from .coordinates import Affine
-from .paths import Array
 from .regions import Rule, fill_of_rings
 
 

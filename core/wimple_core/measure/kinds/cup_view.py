@@ -6,9 +6,10 @@ import math
 
 import numpy as np
 
+from ...arrays import Array
 from ...figures import LengthStyle, format_length
 from ...job.turned import CupBlank
-from ..body import Array, Frustum
+from ..body import Frustum
 from ..drawing import DimensionLine, Place, Sketch, Stroke, front_strokes
 from ..free import READABLE_HALF_ANGLE
 from ..measured import Measured

@@ -10,11 +10,12 @@ from typing import Any
 import numpy as np
 from scipy.interpolate import CubicSpline
 
+from ...arrays import Array
 from ...errors import BadReading
 from ...figures import LengthStyle, carried, format_length
 from ...job.turned import RevolutionBlank
 from ..bodies import RoundBody
-from ..body import Array, Profile
+from ..body import Profile
 from ..drawing import DimensionLine, Sketch
 from ..measured import Measured, Readings
 from ..turned import LONGEST_SLANT_MM, radius_from

@@ -6,12 +6,12 @@ import numpy as np
 import shapely
 from scipy.interpolate import RectBivariateSpline
 
+from ...arrays import Array
 from ...errors import BadReading
 from ...figures import LengthStyle, carried, format_length
 from ...job.panels import RisePanelBlank
 from ...job.tables import SPREAD_OF_ONE_READING
 from ...verdict import Verdict
-from ..body import Array
 from ..consequences import propagate
 from ..drawing import DimensionLine, Mark, Sketch, Stroke, box_ring, rings_of, zone_strokes
 from ..flat_bodies import RiseSurface
