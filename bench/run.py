@@ -23,6 +23,8 @@ ROOT = Path(__file__).resolve().parent.parent
 sys.path[:0] = [str(ROOT / "core"), str(ROOT / "server"), str(ROOT / "tests"), str(ROOT / "bench")]
 
 import resvg_py  # noqa: E402
+from answers import bench_of_many, edits  # noqa: E402
+from hand import the_hand  # noqa: E402
 from measuring import measuring  # noqa: E402
 from picosvg.svg import SVG  # noqa: E402
 from running import chromium, demo_server  # noqa: E402
@@ -218,7 +220,8 @@ def in_the_browser() -> list[Row]:
 
 
 def main() -> None:
-    rows = [*mapping(), *reading(), *refusing(), *building(), *measuring(), *band(), *patches(), *in_the_browser()]
+    rows = [*mapping(), *reading(), *refusing(), *building(), *measuring(), *band(), *patches()]
+    rows += [*edits(), *bench_of_many(), *in_the_browser(), *the_hand()]
     for r in rows:
         figures = ", ".join(f"{k} {v:.3g}" for k, v in r.items() if isinstance(v, float) and not math.isnan(v))
         good = all(
@@ -227,6 +230,7 @@ def main() -> None:
                 float(r.get("ours_ms", 0)) <= float(r.get("limit_ms", 9e9)),
                 float(r.get("ours_kb", 0)) <= float(r.get("limit_kb", 9e9)),
                 not r.get("refused"),
+                r.get("within", True) is True,
             ]
         )  # type: ignore[arg-type]
         r["within"] = good

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import time
 from collections.abc import Container, Generator, Iterator
 
@@ -99,5 +100,7 @@ def write_ticket(job: Job) -> None:
         )
     head = head_of(job.document)
     Job.objects.filter(pk=job.pk, revision=job.revision).update(
-        ticket={**head, **ticket.model_dump(mode="json")}, ticket_revision=job.revision
+        ticket=json.dumps({**head, **ticket.model_dump(mode="json", exclude={"sentence"})}, separators=(",", ":")),
+        sentence=ticket.sentence,
+        ticket_revision=job.revision,
     )

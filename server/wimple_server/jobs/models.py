@@ -43,8 +43,11 @@ class Job(models.Model):
     document = models.JSONField()
     revision = models.PositiveIntegerField(default=1)
     position = models.PositiveIntegerField(default=0)
-    ticket = models.JSONField(null=True)
-    """What its ticket on the Bench shows, as of `ticket_revision`."""
+    ticket = models.TextField(default="")
+    """What its ticket on the Bench shows, as of `ticket_revision`, but for its `sentence`: JSON that is passed on as it
+    is."""
+    sentence = models.TextField(default="")
+    """What the ticket says; its figures are still to be written out."""
     ticket_revision = models.PositiveIntegerField(default=0)
     created = models.DateTimeField(default=timezone.now)
     changed = models.DateTimeField(default=timezone.now)

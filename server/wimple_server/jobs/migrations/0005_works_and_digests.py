@@ -54,7 +54,12 @@ class Migration(migrations.Migration):
         migrations.AddField(
             model_name='job',
             name='ticket',
-            field=models.JSONField(null=True),
+            field=models.TextField(default=''),
+        ),
+        migrations.AddField(
+            model_name='job',
+            name='sentence',
+            field=models.TextField(default=''),
         ),
         migrations.AddField(
             model_name='job',
