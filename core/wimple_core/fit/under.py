@@ -7,6 +7,7 @@ import math
 import numpy as np
 import shapely
 from numpy.typing import NDArray
+from shapely import affinity
 from shapely.geometry.base import BaseGeometry
 
 from ..overlay import together
@@ -31,6 +32,14 @@ def _share_clear_of(cover: BaseGeometry, points: NDArray[np.float64]) -> float |
     return None
 
 
+def _under(cover: BaseGeometry, middle: np.ndarray) -> np.ndarray:
+    """Which triangles lie under a drawing, by their middles (n, 2): those its hull covers, else the nearest."""
+    out: np.ndarray = shapely.contains_xy(shapely.convex_hull(cover), middle[:, 0], middle[:, 1])
+    if not out.any():
+        out[int(np.argmin(((middle - np.array(cover.centroid.coords[0])) ** 2).sum(axis=1)))] = True
+    return out
+
+
 def strain_verdicts(d: PlacedDrawing, template: Template) -> list[Verdict]:
     """What the film suffers under one drawing, where the surface is curved twice."""
     strain = template.strain
@@ -38,10 +47,7 @@ def strain_verdicts(d: PlacedDrawing, template: Template) -> list[Verdict]:
         return []
     middle = strain.flat[strain.triangles].mean(axis=1)
     cover = together(c.seen for c in d.colours)
-    under = shapely.contains_xy(shapely.convex_hull(cover), middle[:, 0], middle[:, 1])
-    if not under.any():
-        under = np.zeros(len(middle), dtype=bool)
-        under[int(np.argmin(((middle - np.array(cover.centroid.coords[0])) ** 2).sum(axis=1)))] = True
+    under = _under(cover, middle)
     severity = np.where(under, strain.severity, 0.0)
     worst = 100 * float(severity.max())
     at = middle[int(np.argmax(severity))]
@@ -62,6 +68,11 @@ def strain_verdicts(d: PlacedDrawing, template: Template) -> list[Verdict]:
         ]
     too_much = middle[under & (100 * strain.severity > limit)]
     share = _share_clear_of(cover, too_much)
+    if share:
+        smaller = affinity.scale(cover, share, share, origin="center")
+        if 100 * float(strain.severity[_under(smaller, middle)].max()) >= worst:
+            # Nothing calmer lies so near: however small, it lies where the film gives most.
+            share = None
     return [
         Verdict(
             "artwork.strain",

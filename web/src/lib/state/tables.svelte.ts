@@ -1,7 +1,8 @@
 /** The workshop's tables, blanks to start from and how much a document may hold, fetched once. */
-import { client, takeAs, type Schemas } from '../api/client';
+import { client, Offline, takeAs, type Schemas } from '../api/client';
 
 type Tables = Schemas['TablesOut'];
+const RETRY_AFTER_MS = 3000;
 
 class TablesState {
   films = $state.raw<Tables['films']>([]);
@@ -11,7 +12,14 @@ class TablesState {
 
   async load() {
     if (this.films.length) return;
-    const found = await takeAs<Tables>(client.GET('/api/tables'));
+    let found: Tables;
+    try {
+      found = await takeAs<Tables>(client.GET('/api/tables'));
+    } catch (bad) {
+      if (!(bad instanceof Offline)) throw bad;
+      setTimeout(() => void this.load(), RETRY_AFTER_MS);
+      return;
+    }
     this.films = found.films;
     this.cutters = found.cutters;
     this.blanks = found.blanks;
