@@ -32,12 +32,12 @@ def a_reading_changed() -> list[Row]:
             if (EXAMPLES / "drawings" / n).is_file()
         }
         cache = StageCache()
-        build(job, files, "measure", cache)
+        build(job, files, "measure", cache=cache)
         took = []
         for i in range(7):
             changed = job.model_copy(update={"blank": job.blank.model_copy(update={"note": str(i)})})
             began = time.perf_counter()
-            build(changed, files, "measure", cache)
+            build(changed, files, "measure", cache=cache)
             took.append(time.perf_counter() - began)
         rows.append(
             {

@@ -137,3 +137,31 @@ def grown_parts(parts: NDArray[np.object_], by: float) -> NDArray[np.object_]:
 def together(regions: Iterable[BaseGeometry]) -> BaseGeometry:
     """Regions that lie apart, as one."""
     return as_one(shapely.get_parts(np.array([r for r in regions if not r.is_empty], dtype=object)))
+
+
+FINE = 1e-9
+"""A grid for regions whose coordinates are not all mm."""
+
+
+def plain_union(regions: Sequence[BaseGeometry]) -> BaseGeometry:
+    """The union of few plain regions, in any unit: by the library off any grid, and safely where that gives up."""
+    try:
+        return polygons_only(shapely.union_all(np.array(list(regions), dtype=object)))
+    except GEOSException:
+        return union(regions, FINE)
+
+
+def plain_intersection(a: BaseGeometry, b: BaseGeometry) -> BaseGeometry:
+    """The same for what both cover."""
+    try:
+        return polygons_only(shapely.intersection(a, b))
+    except GEOSException:
+        return intersection(a, b, FINE)
+
+
+def plain_difference(a: BaseGeometry, b: BaseGeometry) -> BaseGeometry:
+    """The same for what the first covers and the second does not."""
+    try:
+        return polygons_only(shapely.difference(a, b))
+    except GEOSException:
+        return difference(a, b, FINE)

@@ -14,14 +14,14 @@ from ..errors import BadReading
 from ..figures import carried
 from ..job.turned import RoundBase
 from ..job.zones import Zones
-from ..overlay import difference, intersection, union
+from ..overlay import plain_difference, plain_intersection, plain_union
 from .areas import rectangle_in, true_area
 from .bodies import FlatBody, RoundBody
 from .body import Cap
 from .flat_bodies import Panel, RiseSurface
 from .free import READABLE_HALF_ANGLE, Face, FreeArea, FreePart, KeptOut
 from .readings import Reading
-from .zones import GRID, check_zones, flat_zone, handle_angle, handle_width, limits_round, named_zone, round_zone
+from .zones import check_zones, flat_zone, handle_angle, handle_width, limits_round, named_zone, round_zone
 
 LEAST_PART_MM2 = 25.0
 
@@ -42,9 +42,9 @@ def _faces(blank: RoundBase, free: BaseGeometry, body: RoundBody, left: float, r
     else:
         wanted = [("others" if blank.faces == "others" else "the holder", 0.0)]
     out = []
-    turned = union([free, affinity.translate(free, 2 * math.pi), affinity.translate(free, -2 * math.pi)], GRID)
+    turned = plain_union([free, affinity.translate(free, 2 * math.pi), affinity.translate(free, -2 * math.pi)])
     for seen_by, centre in wanted:
-        seen = intersection(
+        seen = plain_intersection(
             turned, shapely.box(centre - READABLE_HALF_ANGLE, 0, centre + READABLE_HALF_ANGLE, body.length)
         )
         if seen.is_empty:
@@ -81,7 +81,7 @@ def free_area_of_round(blank: RoundBase, body: RoundBody, readings: dict[str, Re
     )
     region: BaseGeometry = shapely.box(left, low, right, high)
     if zones:
-        region = difference(region, union([z.region for z in zones], GRID), GRID)
+        region = plain_difference(region, plain_union([z.region for z in zones]))
     return FreeArea(
         left,
         right,
@@ -121,11 +121,11 @@ def _free_flat(
         )
     left, low, right, high = region.bounds
     kept = tuple(
-        KeptOut(z.kind, named_zone(z), intersection(flat_zone(z, size[0], size[1]), outline, GRID), i)
+        KeptOut(z.kind, named_zone(z), plain_intersection(flat_zone(z, size[0], size[1]), outline), i)
         for i, z in enumerate(zones)
     )
     if kept:
-        region = difference(region, union([z.region for z in kept], GRID), GRID)
+        region = plain_difference(region, plain_union([z.region for z in kept]))
     parts = _parts(region, body, zones)
     first = parts[0]
     face = Face("whoever stands before it", (first.box[0] + first.box[2]) / 2, first.box, first.width, first.height)
@@ -162,7 +162,7 @@ def free_area_of_outline(outline: BaseGeometry, margin: float, kept: tuple[KeptO
     free = _free_flat(outline, body, margin, (), (right - left, high - low))
     if not kept:
         return free
-    region = difference(free.region, union([z.region for z in kept], GRID), GRID)
+    region = plain_difference(free.region, plain_union([z.region for z in kept]))
     parts = _parts(region, body, ())
     first = parts[0]
     face = Face("whoever stands before it", (first.box[0] + first.box[2]) / 2, first.box, first.width, first.height)
@@ -174,7 +174,7 @@ def flat_zones(zones: Zones, outline: BaseGeometry) -> tuple[KeptOut, ...]:
     check_zones(zones)
     left, low, right, high = outline.bounds
     return tuple(
-        KeptOut(z.kind, named_zone(z), intersection(flat_zone(z, right - left, high - low), outline, GRID), i)
+        KeptOut(z.kind, named_zone(z), plain_intersection(flat_zone(z, right - left, high - low), outline), i)
         for i, z in enumerate(zones)
     )
 

@@ -13,15 +13,11 @@ from ..errors import BadReading
 from ..figures import carried
 from ..job.turned import RoundBase
 from ..job.zones import BandZone, PolygonZone, Zone, Zones
-from ..overlay import intersection, union
+from ..overlay import plain_intersection, plain_union
 from .bodies import RoundBody
 from .readings import Reading
 
 _STEP_MM = 2.0
-
-
-GRID = 1e-9
-"""Of zones, in their own coordinates: radians round, mm along."""
 
 
 def handle_angle(blank: RoundBase) -> float:
@@ -114,7 +110,7 @@ def round_zone(zone: Zone, body: RoundBody, left: float, right: float) -> BaseGe
         )
         region = _strip(body, math.radians(zone.centre_deg), zone.width_mm, low, high)
     turns = [affinity.translate(region, 2 * math.pi * i) for i in (-1, 0, 1)]
-    return intersection(union(turns, GRID), shapely.box(left, 0, right, length), GRID)
+    return plain_intersection(plain_union(turns), shapely.box(left, 0, right, length))
 
 
 def flat_zone(zone: Zone, width: float, height: float) -> BaseGeometry:
