@@ -28,9 +28,14 @@ def flat(points: np.ndarray, digits: int = 3) -> Ring:
 
 
 def thinned(region: BaseGeometry, tolerance: float = DRAWN_TOLERANCE_MM) -> NDArray[np.object_]:
-    """The parts (n,) of a region with their contours thinned, each by itself: all at once would cost their square."""
-    parts: NDArray[np.object_] = shapely.simplify(shapely.get_parts(region), tolerance)
-    return parts
+    """The parts (m,) of a region with their contours thinned, each by itself: all at once would cost their square.
+    What is so small that nothing would be left of it stays as it is."""
+    parts: NDArray[np.object_] = shapely.get_parts(region)
+    out: NDArray[np.object_] = shapely.simplify(parts, tolerance, preserve_topology=False)
+    gone = shapely.is_empty(out)
+    out[gone] = parts[gone]
+    left: NDArray[np.object_] = shapely.get_parts(out)
+    return left
 
 
 def rings_of(region: BaseGeometry, tolerance: float = DRAWN_TOLERANCE_MM, digits: int = 3) -> list[Ring]:

@@ -67,20 +67,6 @@
         <path d={pathOf(layer.marks)} fill="var(--color-ink)" fill-rule="evenodd" />
         <path d={pathOf(layer.slits, false)} fill="none" stroke="var(--color-stop)" stroke-width={1.2 * px} />
       </g>
-      {@const edge = at([box[2], box[1]], i)}
-      <text
-        x={edge[0] - 6 * px}
-        y={-edge[1] + 15 * px}
-        font-size={13 * px}
-        text-anchor="end"
-        class="narrow"
-        font-weight="600"
-        fill="var(--color-ink)"
-        paint-order="stroke"
-        stroke="var(--color-sheet)"
-        stroke-width={3 * px}
-        >{layer.name}{i === 0 ? ', first on the blank' : i === n - 1 && n > 1 ? ', on top' : ''}</text
-      >
       {#each isOf(layer.name) ? (shown?.places ?? []) : [] as place, k (k)}
         {@const p = at(place as Point, i)}
         <circle cx={p[0]} cy={-p[1]} r={7 * px} fill="none" stroke="var(--color-look)" stroke-width={1.8 * px} />
@@ -97,5 +83,21 @@
         />
       {/each}
     {/if}
+    {#each all.layers as layer, i (layer.colour)}
+      {@const edge = at([box[2], box[1]], i)}
+      <text
+        x={edge[0] - 6 * px}
+        y={-edge[1] + 15 * px}
+        font-size={13 * px}
+        text-anchor="end"
+        class="narrow"
+        font-weight="600"
+        fill="var(--color-ink)"
+        paint-order="stroke"
+        stroke="var(--color-sheet)"
+        stroke-width={3 * px}
+        >{layer.name}{i === 0 ? ', first on the blank' : i === n - 1 && n > 1 ? ', on top' : ''}</text
+      >
+    {/each}
   {/if}
 </Drawing>
