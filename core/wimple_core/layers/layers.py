@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
-from functools import cached_property
+from dataclasses import replace
 
 import numpy as np
 import shapely
@@ -16,60 +15,27 @@ from ..artwork.pieces import names_after
 from ..cuts import Cuts, cuts_along, cuts_round
 from ..cuts import together as all_cuts
 from ..job.document import LayerPlan
-from ..job.shipped import Film
 from ..job.tables import SHIPPED, Tables
 from ..overlay import difference, together, union
 from ..verdict import Verdict
 from .colours import merge_near
-from .inspection import Inspection, inspect
+from .inspection import inspect
 from .joints import Joint, join, joint_places
+from .layer import Layer, Layers
 from .marks import Placed, crosses_above
 from .misregistration import Hand
 from .names import name_colours
 from .verdicts import count_verdicts, joint_verdicts, layer_verdicts
 
 FEWEST_TO_KNOCK_OUT = 4
+
+
 LEAST_SLIT_MM = 0.2
 """A slit shorter than this in a piece lets nothing give."""
+
+
 FAR = 8.0
 """So many times its accuracy a hand never misses by: a film that reaches that far beneath shows no gap."""
-
-
-@dataclass(frozen=True, eq=False)
-class Layer:
-    """One film to cut: its `cuts`, mm on the template, and `seen`, what shows of it in the end."""
-
-    name: str
-    colour: str
-    film: Film
-    film_colour: str
-    cuts: Cuts
-    seen: BaseGeometry
-    pieces: int
-    weeded: int
-    area: float
-    inspection: Inspection
-
-    @cached_property
-    def region(self) -> BaseGeometry:
-        """The film that stays, marks left out."""
-        return self.cuts.only("piece", "hole").region
-
-    @cached_property
-    def marks(self) -> BaseGeometry:
-        """Its registration marks."""
-        return self.cuts.only("mark").region
-
-
-@dataclass(frozen=True, eq=False)
-class Layers:
-    """All layers, the lowest (first on the blank) first. `gap_chance`: that a gap shows anywhere in one lay-up."""
-
-    layers: tuple[Layer, ...]
-    joint: Joint
-    overlap: float
-    gap_chance: float
-    verdicts: tuple[Verdict, ...]
 
 
 def _merged(colours: tuple[ColourRegion, ...], plan: LayerPlan) -> tuple[ColourRegion, ...]:
@@ -106,34 +72,6 @@ def _cuts_of(region: BaseGeometry, colour: ColourRegion, marks: BaseGeometry, sl
         lines = [shapely.get_coordinates(g) for g in cut[long]]
         owners = [names[part[i]] for i in of[long]]
     return all_cuts([cuts_round(region, "piece", names), cuts_along(lines, "slit", owners), cuts_round(marks, "mark")])
-
-
-def moved(layers: Layers, by: tuple[float, float]) -> Layers:
-    """The same layers, cut by no slits, moved rigidly (mm): nothing else about them changes."""
-    if by == (0.0, 0.0):
-        return layers
-    return replace(
-        layers,
-        layers=tuple(_moved(layer, by) for layer in layers.layers),
-        verdicts=tuple(replace(v, places=_shifted(v.places, by)) for v in layers.verdicts),
-    )
-
-
-Places = tuple[tuple[float, float], ...]
-
-
-def _shifted(places: Places, by: tuple[float, float]) -> Places:
-    return tuple((x + by[0], y + by[1]) for x, y in places)
-
-
-def _moved(layer: Layer, by: tuple[float, float]) -> Layer:
-    found = layer.inspection
-    return replace(
-        layer,
-        cuts=layer.cuts.transform(lambda p: p + by),
-        seen=shapely.transform(layer.seen, lambda p: p + by),
-        inspection=replace(found, thin=_shifted(found.thin, by), dots=_shifted(found.dots, by)),
-    )
 
 
 def count_weeded(region: BaseGeometry, marks: BaseGeometry) -> int:

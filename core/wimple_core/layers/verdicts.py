@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from typing import TYPE_CHECKING, Literal
+from typing import Literal
 
 import numpy as np
 import shapely
@@ -14,10 +14,8 @@ from ..job.document import LayerPlan
 from ..verdict import Verdict
 from .colours import contrast_ratio
 from .joints import JointPlaces, edges, sampled
+from .layer import Layer
 from .misregistration import Hand, overlap_needed
-
-if TYPE_CHECKING:
-    from .layers import Layer
 
 LEAST_CONTRAST = 2.0
 SHOWN_GAPS = 0.05

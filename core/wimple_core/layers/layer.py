@@ -1,0 +1,80 @@
+"""A film to cut, and all of them; moved rigidly where nothing about them changes."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+import shapely
+from shapely.geometry.base import BaseGeometry
+
+from ..cuts import Cuts
+from ..job.shipped import Film
+from ..verdict import Verdict
+from .inspection import Inspection
+from .joints import Joint
+
+
+@dataclass(frozen=True, eq=False)
+class Layer:
+    """One film to cut: its `cuts`, mm on the template, and `seen`, what shows of it in the end."""
+
+    name: str
+    colour: str
+    film: Film
+    film_colour: str
+    cuts: Cuts
+    seen: BaseGeometry
+    pieces: int
+    weeded: int
+    area: float
+    inspection: Inspection
+
+    @cached_property
+    def region(self) -> BaseGeometry:
+        """The film that stays, marks left out."""
+        return self.cuts.only("piece", "hole").region
+
+    @cached_property
+    def marks(self) -> BaseGeometry:
+        """Its registration marks."""
+        return self.cuts.only("mark").region
+
+
+@dataclass(frozen=True, eq=False)
+class Layers:
+    """All layers, the lowest (first on the blank) first. `gap_chance`: that a gap shows anywhere in one lay-up."""
+
+    layers: tuple[Layer, ...]
+    joint: Joint
+    overlap: float
+    gap_chance: float
+    verdicts: tuple[Verdict, ...]
+
+
+def moved(layers: Layers, by: tuple[float, float]) -> Layers:
+    """The same layers, cut by no slits, moved rigidly (mm): nothing else about them changes."""
+    if by == (0.0, 0.0):
+        return layers
+    return replace(
+        layers,
+        layers=tuple(_moved(layer, by) for layer in layers.layers),
+        verdicts=tuple(replace(v, places=_shifted(v.places, by)) for v in layers.verdicts),
+    )
+
+
+Places = tuple[tuple[float, float], ...]
+
+
+def _shifted(places: Places, by: tuple[float, float]) -> Places:
+    return tuple((x + by[0], y + by[1]) for x, y in places)
+
+
+def _moved(layer: Layer, by: tuple[float, float]) -> Layer:
+    found = layer.inspection
+    return replace(
+        layer,
+        cuts=layer.cuts.transform(lambda p: p + by),
+        seen=shapely.transform(layer.seen, lambda p: p + by),
+        inspection=replace(found, thin=_shifted(found.thin, by), dots=_shifted(found.dots, by)),
+    )
