@@ -6,10 +6,11 @@ import time
 from typing import Any, TypeVar
 
 import shapely
+import trimesh
 
 from .artwork import read_outline
 from .cache import Result, StageCache
-from .errors import BadDrawing, BadReading, WimpleError
+from .errors import BadDrawing, BadReading, WimpleError, seen_from
 from .files import Files
 from .fit.separated import Separated, tolerance_for
 from .job.blank import BlankBase
@@ -32,18 +33,17 @@ class Bringer:
         self.field = kind_of(blank).file_field
         self.asked: dict[Wanted, Slow[Any]] = {}
 
-    def read(self, name: str, error: type[WimpleError], field: str, beside: str) -> bytes:
+    def read(self, name: str, error: type[WimpleError], beside: str) -> bytes:
         """A file's content. Raises `error` where it is not there."""
         if name not in self.files:
             raise error(
                 f"The file “{name}” is not there.",
-                field=field,
                 hint=f"Put it into the folder “drawings” beside the document, or take it out of the {beside}.",
             )
         return self.files.read(name)
 
     def _of_blank(self, name: str) -> bytes:
-        return self.read(name, BadReading, self.field, "blank")
+        return self.read(name, BadReading, "blank")
 
     def slow(self, wanted: Slow[T], quick: bool) -> T | None:
         """A slow result: as kept, or made now where that is quick or asked for; None where it must be waited for."""
@@ -74,26 +74,32 @@ class Bringer:
         digest = self.files.digest(name) if name in self.files else ""
 
         def data() -> bytes:
-            return self.read(name, BadDrawing, "source.file", "job")
+            return self.read(name, BadDrawing, "job")
 
-        width = self.cache.get(("size", digest), lambda: self._made_once(natural_width(data, digest)))
-        tolerance = tolerance_for(width, widest)
-        wanted = separated_drawing(data, digest, tolerance, shades)
-        return self.cache.result(("drawing", digest, tolerance, shades), lambda: self._made_once(wanted))
+        with seen_from("source.file"):
+            width = self.cache.get(("size", digest), lambda: self._made_once(natural_width(data, digest)))
+            tolerance = tolerance_for(width, widest)
+            wanted = separated_drawing(data, digest, tolerance, shades)
+            return self.cache.result(("drawing", digest, tolerance, shades), lambda: self._made_once(wanted))
 
     def outline(self, name: str) -> shapely.Polygon:
         """The outermost contour of a drawing."""
         digest = self.files.digest(name) if name in self.files else ""
-        return self.cache.get(("outline", digest, name), lambda: read_outline(self._of_blank(name), name))
+        with seen_from(self.field):
+            return self.cache.get(("outline", digest, name), lambda: read_outline(self._of_blank(name), name))
 
     def mesh(self, name: str, unit: str, up: str) -> MeshBody:
         """The triangles of a file, in mm and upright."""
         digest = self.files.digest(name) if name in self.files else ""
-        return self.cache.get(
-            ("mesh", digest, unit, up), lambda: body_from(load_mesh(self._of_blank(name), name), unit, up)
-        )
+
+        def read() -> trimesh.Trimesh:
+            with seen_from(self.field):
+                return load_mesh(self._of_blank(name), name)
+
+        return self.cache.get(("mesh", digest, unit, up), lambda: body_from(read(), unit, up))
 
     def photo(self, name: str) -> Outline | None:
         """The outline found in a photograph; None where it is not found yet."""
         digest = self.files.digest(name) if name in self.files else ""
-        return self.slow(outline_in_photo(lambda: self._of_blank(name), digest), quick=not digest)
+        with seen_from(self.field):
+            return self.slow(outline_in_photo(lambda: self._of_blank(name), digest), quick=not digest)

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
 from dataclasses import dataclass
 from typing import Self
 
@@ -64,7 +65,8 @@ class WimpleError(Exception):
     def within(self, path: str, subject: str = "") -> Self:
         """The same error as seen from further out: its fields below `path`, its subject named before its words."""
         faults = [
-            FieldFault(f"{path}.{f.field}" if f.field else path, f"{subject}{f.message}", f.hint) for f in self.carried
+            FieldFault(".".join(part for part in (path, f.field) if part), f"{subject}{f.message}", f.hint)
+            for f in self.carried
         ]
         out = type(self)(faults[0].message, field=faults[0].field, hint=faults[0].hint, faults=faults)
         out.places = self.places
@@ -81,6 +83,15 @@ class WimpleError(Exception):
             "hint": first.hint,
             "faults": [{"field": f.field, "message": f.message, "hint": f.hint} for f in faults],
         }
+
+
+@contextmanager
+def seen_from(path: str, subject: str = "") -> Iterator[None]:
+    """Errors raised inside are passed on as seen from further out: their fields below `path`."""
+    try:
+        yield
+    except WimpleError as bad:
+        raise bad.within(path, subject) from None
 
 
 class BadDocument(WimpleError):

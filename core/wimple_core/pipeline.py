@@ -14,7 +14,7 @@ from .bringing import Bringer
 from .built import STAGES, STEP_OF, Build, Stage, Stop
 from .cache import Key, Result, StageCache
 from .cutting import plan_cutting
-from .errors import BadDocument, BadDrawing, NotMade, WimpleError
+from .errors import BadDocument, NotMade, WimpleError, seen_from
 from .files import Files, as_files
 from .fit import Fit, Separated, edited, fit
 from .job import Job
@@ -24,7 +24,7 @@ from .job.panels import MeshBlank
 from .job.tables import SHIPPED, Tables
 from .layers import Layers, make_layers, moved
 from .layup import plan_layup
-from .measure import files_of, kind_of, measure
+from .measure import files_of, given_of, measure
 from .measure.flat_bodies import MeshBody
 from .pricing import price_job
 from .sheets import plan_sheets
@@ -81,7 +81,7 @@ class _Walk:
         blank: BlankBase = self.job.blank
         files = self.bring.files
         digests = tuple(files.digest(n) if n in files else "" for n in files_of(blank))
-        given = kind_of(blank).given(blank, self.bring)
+        given = given_of(blank, self.bring)
         self.keep("measure", (blank, digests, given.photo is None), lambda: measure(blank, given))
 
     def patch(self, body: MeshBody) -> Patch:
@@ -110,10 +110,8 @@ class _Walk:
         keys: list[Key] = []
         out: dict[str, Separated] = {}
         for i, element in enumerate(self.job.elements):
-            try:
+            with seen_from(f"elements.{i}", f"“{element.name}”: "):
                 made = self._separated(element)
-            except BadDrawing as bad:
-                raise bad.within(f"elements.{i}", f"“{element.name}”: ") from None
             out[element.id] = made.value
             keys.append((element.id, made.number))
             self.read_from[element.id] = (made.number,)
@@ -249,4 +247,5 @@ def make_slow(
     if wanted not in bring.asked:
         raise BadDocument("This job does not wait for that.", field="key", hint="Build it again to see what it wants.")
     slow = bring.asked[wanted]
-    return bytes(slow.write(slow.make(progress)))
+    with seen_from(slow.below):
+        return bytes(slow.write(slow.make(progress)))

@@ -14,6 +14,7 @@ from .artwork import read_svg
 from .fit.separated import Separated, as_bytes, from_bytes, prepare
 from .job.document import PatchChoice
 from .job.panels import MeshBlank
+from .measure import BLANK
 from .measure.flat_bodies import MeshBody
 from .measure.silhouette import Outline, find_outline
 from .surface.patch import Patch, patch_of_mesh
@@ -65,6 +66,8 @@ class Slow(Generic[T]):
     make: Callable[[Progress], T]
     write: Callable[[T], bytes]
     read: Callable[[bytes], T]
+    below: str = ""
+    """Below what of the job the fields of its errors are."""
 
 
 @lru_cache(maxsize=1)
@@ -105,6 +108,7 @@ def outline_in_photo(picture: Callable[[], bytes], digest: str) -> Slow[Outline]
         lambda progress: find_outline(picture(), lambda what: progress(what, 0.0)),
         lambda outline: json.dumps(outline.as_dict()).encode(),
         lambda data: Outline.from_dict(json.loads(data)),
+        f"{BLANK}.photo.file",
     )
 
 

@@ -95,8 +95,9 @@ def test_overlays_by_groups_are_those_of_the_whole(a: Any, b: Any) -> None:
         assert found.is_valid
         assert shapely.symmetric_difference(found, theirs(a, b)).area < 1e-2
     box = shapely.box(*shapely.buffer(a, 3).bounds)
-    waste = [p for p in shapely.get_parts(shapely.difference(box, a)) if p.area > 1e-3]
-    assert count_weeded(a, EMPTY) == len(waste)
+    waste = shapely.area(shapely.get_parts(shapely.difference(box, a)))
+    # Slivers of waste too small to see may be counted or not.
+    assert np.count_nonzero(waste > 1e-3) <= count_weeded(a, EMPTY) <= len(waste)
 
 
 def test_a_drawing_kept_is_the_drawing_read() -> None:

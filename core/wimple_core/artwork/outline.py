@@ -30,24 +30,15 @@ def read_outline(data: bytes, name: str) -> shapely.Polygon:
         return _from_svg(data)
     if kind == "dxf":
         return _from_dxf(data)
-    raise BadDrawing(
-        f"“{name}” is neither an SVG nor a DXF drawing.",
-        field="blank.outline",
-        hint="Give the outline as one of the two.",
-    )
+    raise BadDrawing(f"“{name}” is neither an SVG nor a DXF drawing.", hint="Give the outline as one of the two.")
 
 
 def _from_svg(data: bytes) -> shapely.Polygon:
-    try:
-        drawn = read_svg(data, 0.02)
-    except BadDrawing as bad:
-        raise BadDrawing(bad.message, field="blank.outline", hint=bad.hint) from None
+    drawn = read_svg(data, 0.02)
     parts = shapely.get_parts(union([p.region for p in drawn.paints]))
     parts = parts[shapely.get_type_id(parts) == 3]
     if not len(parts):
-        raise BadDrawing(
-            "Nothing in this drawing covers an area.", field="blank.outline", hint="Draw the panel as one closed shape."
-        )
+        raise BadDrawing("Nothing in this drawing covers an area.", hint="Draw the panel as one closed shape.")
     whole = [shapely.Polygon(p.exterior) for p in parts]
     largest = parts[int(np.argmax([w.area for w in whole]))]
     outer = shapely.Polygon(largest.exterior)
@@ -64,9 +55,7 @@ def _from_dxf(data: bytes) -> shapely.Polygon:
         document, _ = recover.read(io.BytesIO(data))
     except (ezdxf.DXFError, OSError, ValueError, UnicodeError, IndexError, KeyError) as bad:
         raise BadDrawing(
-            "This is not a DXF drawing, or it is cut short.",
-            field="blank.outline",
-            hint="Save it again as DXF (R2000 or later).",
+            "This is not a DXF drawing, or it is cut short.", hint="Save it again as DXF (R2000 or later)."
         ) from bad
     lines = []
     for entity in document.modelspace():
@@ -80,18 +69,14 @@ def _from_dxf(data: bytes) -> shapely.Polygon:
             lines.append(shapely.LineString(points))
     if not lines:
         raise BadDrawing(
-            "This DXF drawing holds no lines.",
-            field="blank.outline",
-            hint="Draw the outline with lines, arcs, polylines or splines.",
+            "This DXF drawing holds no lines.", hint="Draw the outline with lines, arcs, polylines or splines."
         )
     box = shapely.total_bounds(np.array(lines, dtype=object))
     grid = max(box[2] - box[0], box[3] - box[1]) * SNAP
     joined = shapely.union_all(shapely.set_precision(np.array(lines, dtype=object), grid))
     areas = shapely.get_parts(shapely.polygonize(shapely.get_parts(joined)))
     if not len(areas):
-        raise BadDrawing(
-            "No line in this DXF drawing closes.", field="blank.outline", hint="Join the ends of the outline."
-        )
+        raise BadDrawing("No line in this DXF drawing closes.", hint="Join the ends of the outline.")
     parts = shapely.get_parts(shapely.union_all(areas))
     outer = max((shapely.Polygon(p.exterior) for p in parts), key=lambda p: p.area)
     holes = [shapely.Polygon(a.exterior) for a in areas if a.area < 0.5 * outer.area and _is_hole(a, areas)]

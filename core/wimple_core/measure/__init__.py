@@ -1,6 +1,18 @@
 """From readings to a body, with its spread, its zones and the judgement of both."""
 
-from .kinds import KINDS, Bring, files_of, kind_of, measure, sketch_of, starting_blanks
+from .kinds import BLANK, KINDS, Bring, files_of, given_of, kind_of, measure, sketch_of, starting_blanks
 from .measured import Given, Measured
 
-__all__ = ["KINDS", "Bring", "Given", "Measured", "files_of", "kind_of", "measure", "sketch_of", "starting_blanks"]
+__all__ = [
+    "BLANK",
+    "KINDS",
+    "Bring",
+    "Given",
+    "Measured",
+    "files_of",
+    "given_of",
+    "kind_of",
+    "measure",
+    "sketch_of",
+    "starting_blanks",
+]

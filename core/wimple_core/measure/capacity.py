@@ -112,20 +112,20 @@ def find_level(blank: RoundBase, body: RoundBody) -> LevelFound | None:
         if blank.wall == "double":
             raise BadReading(
                 "Water inside a double wall tells nothing of its outside.",
-                field="blank.level.given",
+                field="level.given",
                 hint="Give the height, and set a gauge or a rubber band to it.",
             )
         if wanted > brim_ml:
             raise BadReading(
                 f"{carried(wanted, 'ml')} run over: this blank holds {carried(brim_ml, 'ml')} to its brim.",
-                field="blank.level.volume_ml",
+                field="level.volume_ml",
                 hint=f"Pour less than {carried(brim_ml, 'ml')}.",
             )
         height = float(brentq(lambda h: inside.volume_ml(floor, h) - wanted, floor, brim, xtol=1e-9))
     elif height > brim:
         raise BadReading(
             f"A level at {carried(height)} stands above the rim at {carried(brim)}.",
-            field="blank.level.height_mm",
+            field="level.height_mm",
             hint="Give its height above the bench, upright.",
         )
     volume = None if blank.wall == "double" else inside.volume_ml(floor, height)
@@ -192,6 +192,6 @@ def capacity_verdict(
         f"By its size it holds up to {{value}}: {side} the {{stated}} stated.",
         remedy,
         figures,
-        field="blank.capacity_ml",
+        field="capacity_ml",
         fixes=fixes,
     )

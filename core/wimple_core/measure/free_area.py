@@ -66,9 +66,7 @@ def free_area_of_round(blank: RoundBase, body: RoundBody, readings: dict[str, Re
         if half >= math.pi - 0.05:
             raise BadReading(
                 f"A handle zone of {carried(wide)} goes all round a cup of {carried(2 * math.pi * narrow)}.",
-                field=(
-                    "blank.handle.width_mm" if blank.handle.free_width is None else "blank.handle.free_width.readings.0"
-                ),
+                field=("handle.width_mm" if blank.handle.free_width is None else "handle.free_width.readings.0"),
                 hint="Measure across the handle where it meets the wall, with a finger's clearance.",
             )
         at = handle_angle(blank)
@@ -101,7 +99,7 @@ def _parts(region: BaseGeometry, body: RoundBody | FlatBody, zones: Zones) -> tu
     if not found:
         raise BadReading(
             "The zones leave nothing free.",
-            field=f"blank.zones.{len(zones) - 1}" if zones else "blank.margin_mm",
+            field=f"zones.{len(zones) - 1}" if zones else "margin_mm",
             hint="Make one smaller, or take one out.",
         )
     return tuple(sorted(found, key=lambda p: -p.area))
@@ -116,7 +114,7 @@ def _free_flat(
         room = shapely.maximum_inscribed_circle(outline).length
         raise BadReading(
             f"A margin of {carried(margin)} leaves nothing of a panel of {carried(size[0])} × {carried(size[1])}.",
-            field="blank.margin_mm",
+            field="margin_mm",
             hint=f"It must stay under {carried(room - 0.5)}.",
         )
     left, low, right, high = region.bounds

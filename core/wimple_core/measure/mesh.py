@@ -26,7 +26,7 @@ _UPRIGHT: dict[str, Array] = {
 _FORMATS = "STL, OBJ or PLY"
 
 
-def _bad(message: str, hint: str, field: str = "blank.file") -> BadReading:
+def _bad(message: str, hint: str, field: str = "") -> BadReading:
     return BadReading(message, field=field, hint=hint)
 
 
@@ -160,9 +160,7 @@ def body_from(mesh: trimesh.Trimesh, unit: str, up: str) -> MeshBody:
     low, high = v.min(axis=0), v.max(axis=0)
     if (high - low).max() > 20_000 or (high - low).max() < 1:
         raise _bad(
-            f"In {unit} the mesh is {carried((high - low).max())} large.",
-            "Choose the unit its numbers are in.",
-            "blank.unit",
+            f"In {unit} the mesh is {carried((high - low).max())} large.", "Choose the unit its numbers are in.", "unit"
         )
     v = v - ((low[0] + high[0]) / 2, low[1], (low[2] + high[2]) / 2)
     triangles = np.asarray(mesh.faces, dtype=np.int64)

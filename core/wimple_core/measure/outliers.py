@@ -58,7 +58,7 @@ def outliers(dimensions: Iterable[tuple[str, Dimension]], readings: Mapping[str,
         others = [v for i, v in enumerate(d.readings) if i != at]
         mean, value = sum(others) / len(others), d.readings[at]
         near = max(3 * (max(others) - min(others)), 0.01 * abs(mean))
-        field = f"blank.{path}.readings"
+        field = f"{path}.readings"
         slip = next(((f, words) for f, words in _FACTORS if abs(value * f - mean) <= near), None)
         names = {"mean": (mean, "mm"), "typed": (value, "mm")}
         if slip:
@@ -116,7 +116,7 @@ def cross_checks(
         apart = abs(first.mean - expected)
         level = grade(apart, spread, 3 * spread)
         names = {"first": (first.mean, "mm"), "second": (expected, "mm")}
-        field = f"blank.{path}.readings.0"
+        field = f"{path}.readings.0"
         if level == "ok":
             out.append(
                 Verdict(
@@ -133,7 +133,7 @@ def cross_checks(
         fixes: dict[str, object] = {}
         remedy = "Take both again."
         swap = {"circumference": "diameter", "diameter": "circumference", "slant": "upright", "upright": "slant"}
-        exchanged = {f"blank.{path}.reads": d.check.reads, f"blank.{path}.check.reads": d.reads}
+        exchanged = {f"{path}.reads": d.check.reads, f"{path}.check.reads": d.reads}
         turns = {"circumference": math.pi, "diameter": 1 / math.pi}
         if (
             d.reads in turns
@@ -185,7 +185,7 @@ def out_of_round(dimensions: Iterable[tuple[str, Dimension]]) -> list[Verdict]:
                     " out of round there, or was read aslant.",
                     "Tape it round instead: a tape takes the whole way.",
                     names,
-                    field=f"blank.{path}.reads",
+                    field=f"{path}.reads",
                 )
             )
     return out

@@ -54,13 +54,13 @@ def mm_per_pixel(photo: Photo) -> float:
     if pixels < 20:
         raise BadReading(
             "The two ends of the known length lie on one place.",
-            field="blank.photo.known",
+            field="photo.known",
             hint="Drag them to both ends of the card or rule.",
         )
     if math.dist(*photo.axis) < 20:
         raise BadReading(
             "The two ends of the axis lie on one place.",
-            field="blank.photo.axis",
+            field="photo.axis",
             hint="Drag one to the middle of the foot, the other to the middle of the rim.",
         )
     scale = photo.known_mm / pixels
@@ -69,7 +69,7 @@ def mm_per_pixel(photo: Photo) -> float:
     if photo.nearer_mm >= photo.distance_mm:
         raise BadReading(
             "The known length stands behind the lens.",
-            field="blank.photo.nearer_mm",
+            field="photo.nearer_mm",
             hint=f"It must be less than the distance of {carried(photo.distance_mm)}.",
         )
     return scale * photo.distance_mm / (photo.distance_mm - photo.nearer_mm)
@@ -120,7 +120,7 @@ def profile_from(outline: Outline, photo: Photo) -> PhotoProfile:
     if body is None:
         raise BadReading(
             "The axis runs past the outline of the body.",
-            field="blank.photo.axis",
+            field="photo.axis",
             hint="Drag its ends to the middle of the foot and the middle of the rim.",
         )
     smooth = smoothed(body, 2.5)
@@ -146,9 +146,7 @@ def profile_from(outline: Outline, photo: Photo) -> PhotoProfile:
                 sides.append(found)
     if not sides:
         raise BadReading(
-            "No side line was found along the axis.",
-            field="blank.photo.axis",
-            hint="Drag the axis, or read the other edge.",
+            "No side line was found along the axis.", field="photo.axis", hint="Drag the axis, or read the other edge."
         )
     low = max(float(z.min()) for z, _, _ in sides)
     high = min(float(z.max()) for z, _, _ in sides)
@@ -156,7 +154,7 @@ def profile_from(outline: Outline, photo: Photo) -> PhotoProfile:
     if high - low < 5:
         raise BadReading(
             "The two edges share too little of their height.",
-            field="blank.photo.axis",
+            field="photo.axis",
             hint="Drag the axis upright along the body.",
         )
     z = np.linspace(low, high, 240)

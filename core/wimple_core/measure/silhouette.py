@@ -23,7 +23,7 @@ LEAST_CONTRAST = 6.0
 
 
 def _bad(message: str, hint: str) -> BadReading:
-    return BadReading(message, field="blank.photo.file", hint=hint)
+    return BadReading(message, hint=hint)
 
 
 @dataclass(frozen=True)

@@ -15,7 +15,7 @@ from .readings import Reading, dimensions_of
 
 
 def _scaled(d: Dimension, path: str, factor: float) -> tuple[str, list[float]]:
-    return f"blank.{path}.readings", [v * factor for v in d.readings]
+    return f"{path}.readings", [v * factor for v in d.readings]
 
 
 def inches(blank: Model) -> dict[str, object]:
@@ -53,7 +53,7 @@ def looks_like(
                 "{value} across is smaller than any cup: these look like inches typed as millimetres.",
                 "Read all of them as inches.",
                 around,
-                field=f"blank.{rounds[0][0]}.readings.0",
+                field=f"{rounds[0][0]}.readings.0",
                 fixes=inches(blank),
             )
         )
@@ -121,8 +121,8 @@ def looks_like(
                         "mm",
                         f"{{value}} for {spoken(path)} does not go with the rest: it looks like {slip[1]}.",
                         slip[2],
-                        field=f"blank.{path}.readings.0",
-                        fixes={f"blank.{path}.reads": slip[0]},
+                        field=f"{path}.readings.0",
+                        fixes={f"{path}.reads": slip[0]},
                     )
                 )
     return out
@@ -132,8 +132,8 @@ def capacity_remedies(blank: RoundBase) -> dict[float, dict[str, object]]:
     """What to set for each slip the capacity may betray, by the factor it makes in volume."""
     rounds = _rounds(blank)
     return {
-        math.pi**2: {f"blank.{p}.reads": "diameter" for p, d in rounds if d.reads == "circumference"},
-        1 / math.pi**2: {f"blank.{p}.reads": "circumference" for p, d in rounds if d.reads == "diameter"},
+        math.pi**2: {f"{p}.reads": "diameter" for p, d in rounds if d.reads == "circumference"},
+        1 / math.pi**2: {f"{p}.reads": "circumference" for p, d in rounds if d.reads == "diameter"},
         4.0: dict(_scaled(d, p, 2.0) for p, d in rounds if d.reads == "diameter"),
         0.25: dict(_scaled(d, p, 0.5) for p, d in rounds if d.reads == "diameter"),
         MM_PER_INCH**3: inches(blank),

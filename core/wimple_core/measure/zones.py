@@ -42,7 +42,7 @@ def limits_round(blank: RoundBase, body: RoundBody) -> tuple[float, float]:
         raise BadReading(
             f"A lip band of {carried(blank.lip_band_mm)} and a base band of {carried(blank.base_band_mm)} leave nothing"
             f" of the {carried(body.length)} between the lines.",
-            field="blank.lip_band_mm" if blank.lip_band_mm >= blank.base_band_mm else "blank.base_band_mm",
+            field="lip_band_mm" if blank.lip_band_mm >= blank.base_band_mm else "base_band_mm",
             hint=f"Together they must stay under {carried(body.length + rim + foot - 1)}.",
         )
     return low, high
@@ -62,7 +62,7 @@ def handle_width(blank: RoundBase, body: RoundBody, low: float, high: float, rea
     if read.mean >= around - 2:
         raise BadReading(
             f"A free width of {carried(read.mean)} leaves no place for a handle on a cup of {carried(around)} round.",
-            field="blank.handle.free_width.readings.0",
+            field="handle.free_width.readings.0",
             hint="Measure round the cup from one edge of the handle to the other.",
         )
     return around - read.mean
@@ -130,12 +130,12 @@ def check_zones(zones: Zones) -> None:
             if not shapely.Polygon(zone.points).is_valid:
                 raise BadReading(
                     f"The outline of zone {i + 1} crosses itself.",
-                    field=f"blank.zones.{i}.points",
+                    field=f"zones.{i}.points",
                     hint="Give its corners in order, round the zone.",
                 )
         elif zone.low_mm is not None and zone.high_mm is not None and zone.high_mm <= zone.low_mm:
             raise BadReading(
                 f"Zone {i + 1} ends at {carried(zone.high_mm)}, below its start at {carried(zone.low_mm)}.",
-                field=f"blank.zones.{i}.high_mm",
+                field=f"zones.{i}.high_mm",
                 hint="Its upper end must lie above its lower one.",
             )

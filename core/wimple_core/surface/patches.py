@@ -10,7 +10,8 @@ from scipy.interpolate import LinearNDInterpolator
 from shapely.geometry.base import BaseGeometry
 
 from ..arrangement import mended
-from ..measure import Measured
+from ..errors import seen_from
+from ..measure import BLANK, Measured
 from ..measure.flat_bodies import RiseSurface
 from ..measure.free import FreeArea, KeptOut
 from ..measure.free_area import flat_zones, free_area_of_outline
@@ -39,13 +40,17 @@ def unwrap_rises(body: RiseSurface, measured: Measured, laying: Laying) -> Templ
 
     kept = tuple(KeptOut(z.kind, z.name, over(z.region), z.index) for z in measured.free.zones)
     whole = over(union([measured.free.region, *(z.region for z in measured.free.zones)]))
-    return _template(laid, kept, free_area_of_outline(whole, 0.0, kept), laying)
+    with seen_from(BLANK):
+        free = free_area_of_outline(whole, 0.0, kept)
+    return _template(laid, kept, free, laying)
 
 
 def unwrap_mesh(patch: Patch, measured: Measured, laying: Laying) -> Template:
     """A patch of a mesh, its zones laid on the flat outline."""
-    kept = flat_zones(measured.blank.zones, patch.outline)
-    return _template(patch, kept, free_area_of_outline(patch.outline, measured.blank.margin, kept), laying)
+    with seen_from(BLANK):
+        kept = flat_zones(measured.blank.zones, patch.outline)
+        free = free_area_of_outline(patch.outline, measured.blank.margin, kept)
+    return _template(patch, kept, free, laying)
 
 
 def _template(patch: Patch, kept: tuple[KeptOut, ...], free: FreeArea, laying: Laying) -> Template:

@@ -8,7 +8,7 @@ from django.shortcuts import get_object_or_404
 from ninja import File, Router, Schema
 from ninja.files import UploadedFile
 from wimple_core.artwork import clean_svg, read_outline, read_svg
-from wimple_core.errors import BadDrawing, BadReading
+from wimple_core.errors import BadDrawing, BadReading, seen_from
 from wimple_core.job.document import Placement
 from wimple_core.measure.mesh import likely_unit, load_mesh
 
@@ -54,8 +54,9 @@ def add_drawing(request: HttpRequest, job_id: int, file: File[UploadedFile]) -> 
                 " pictures out."
             ),
         )
-    data = clean_svg(file.read())
-    artwork = read_svg(data, 0.2)
+    with seen_from("file"):
+        data = clean_svg(file.read())
+        artwork = read_svg(data, 0.2)
     name = job.free_name(file.name or "drawing.svg")
     Drawing.keep(job, name, data)
     left, low, right, high = artwork.bounds
@@ -63,12 +64,11 @@ def add_drawing(request: HttpRequest, job_id: int, file: File[UploadedFile]) -> 
     return 201, {"file": name, "width": size[0], "height": size[1], "placement": suggested_placement(job, *size)}
 
 
-def _read_blank_file(file: UploadedFile, field: str) -> bytes:
+def _read_blank_file(file: UploadedFile) -> bytes:
     size = file.size or 0
     if size > settings.MOST_BLANK_FILE_BYTES:
         raise BadReading(
             f"The file has {size / 1e6:.0f} MB.",
-            field=field,
             hint=f"At most {settings.MOST_BLANK_FILE_BYTES // 1_000_000} MB are taken.",
         )
     return bytes(file.read())
@@ -78,11 +78,12 @@ def _read_blank_file(file: UploadedFile, field: str) -> bytes:
 def add_outline(request: HttpRequest, job_id: int, file: File[UploadedFile]) -> tuple[int, dict[str, object]]:
     """Take in an SVG or DXF drawing whose outermost contour is the panel's."""
     job = job_of(request, job_id)
-    data = _read_blank_file(file, "blank.outline")
     name = job.free_name(file.name or "outline.svg")
-    if name.lower().endswith(".svg"):
-        data = clean_svg(data)
-    left, low, right, high = read_outline(data, name).bounds
+    with seen_from("blank.outline"):
+        data = _read_blank_file(file)
+        if name.lower().endswith(".svg"):
+            data = clean_svg(data)
+        left, low, right, high = read_outline(data, name).bounds
     Drawing.keep(job, name, data, Drawing.Kind.OUTLINE)
     return 201, {"file": name, "width": right - left, "height": high - low}
 
@@ -91,9 +92,10 @@ def add_outline(request: HttpRequest, job_id: int, file: File[UploadedFile]) -> 
 def add_mesh(request: HttpRequest, job_id: int, file: File[UploadedFile]) -> tuple[int, dict[str, object]]:
     """Take in a triangle mesh: STL, OBJ or PLY."""
     job = job_of(request, job_id)
-    data = _read_blank_file(file, "blank.file")
     name = job.free_name(file.name or "body.stl")
-    extents = load_mesh(data, name).extents
+    with seen_from("blank.file"):
+        data = _read_blank_file(file)
+        extents = load_mesh(data, name).extents
     Drawing.keep(job, name, data, Drawing.Kind.MESH)
     return 201, {"file": name, "width": float(extents[0]), "height": float(extents[2]), "unit": likely_unit(extents)}
 
@@ -102,12 +104,14 @@ def add_mesh(request: HttpRequest, job_id: int, file: File[UploadedFile]) -> tup
 def add_photo(request: HttpRequest, job_id: int, file: File[UploadedFile]) -> tuple[int, Work]:
     """Take in a side view; its outline is found by a task."""
     job = job_of(request, job_id)
+    with seen_from("blank.photo.file"):
+        brought = _read_blank_file(file)
     work = Work.objects.create(
         workshop=job.workshop,
         job=job,
         kind=Work.Kind.PICTURE,
         about={"name": (file.name or "photo.jpg")[-150:]},
-        brought=_read_blank_file(file, "blank.photo.file"),
+        brought=brought,
     )
     return 202, start(work)
 

@@ -10,7 +10,7 @@ from typing import Any
 
 from django.db import transaction
 from django_tasks import task
-from wimple_core.errors import WimpleError
+from wimple_core.errors import WimpleError, seen_from
 from wimple_core.export import all_files, zip_files
 from wimple_core.job import load_job
 from wimple_core.measure.photo import suggest_marks
@@ -57,9 +57,10 @@ def _files(work: Work) -> Result:
 def _picture(work: Work) -> Result:
     """A photograph taken in: kept upright and without its metadata, its outline found and kept."""
     job = _job_of(work)
-    picture = upright_jpeg(bytes(work.brought or b""))
-    slow = outline_in_photo(lambda: picture, hashlib.sha256(picture).hexdigest())
-    outline = slow.make(lambda what, share: work.say(working_on=what))
+    with seen_from("blank.photo.file"):
+        picture = upright_jpeg(bytes(work.brought or b""))
+        slow = outline_in_photo(lambda: picture, hashlib.sha256(picture).hexdigest())
+        outline = slow.make(lambda what, share: work.say(working_on=what))
     known, axis = suggest_marks(outline)
     name = job.free_name(str(work.about["name"]).rpartition(".")[0] + ".jpg")
     with transaction.atomic():

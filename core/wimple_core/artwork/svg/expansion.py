@@ -59,14 +59,12 @@ def check_expansion(root: etree._Element) -> None:
     if uses > MOST_USES:
         raise BadDrawing(
             f"The drawing repeats its parts {_many(uses)} times.",
-            field="file",
             hint=f"At most {MOST_USES:,} repeats are drawn: a symbol that holds copies of copies grows without end.",
         )
     if elements > MOST_ELEMENTS or numbers > 2 * MOST_NUMBERS:
         what = f"{_many(elements)} shapes" if elements > MOST_ELEMENTS else f"about {_many(numbers / 2)} points"
         raise BadDrawing(
             f"With its repeats drawn the drawing has {what}.",
-            field="file",
             hint=f"At most {MOST_ELEMENTS:,} shapes and {MOST_NUMBERS:,} points are drawn: simplify it.",
         )
 

@@ -20,7 +20,6 @@ def page_size_px(root: etree._Element) -> tuple[float, float, tuple[float, float
         if value is not None and value <= 0:
             raise BadDrawing(
                 f"The drawing's {name} is {root.get(name)}.",
-                field="file",
                 hint="A page has a size above zero: set it in the drawing program and save again.",
             )
     if view:

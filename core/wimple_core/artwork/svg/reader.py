@@ -122,7 +122,6 @@ class _Reader(Marker):
         if self.uses > MOST_USES:
             raise BadDrawing(
                 f"The drawing repeats its parts more than {MOST_USES} times.",
-                field="file",
                 hint="Simplify it: a symbol that holds copies of copies grows without end.",
             )
         shift: Affine = (
@@ -212,7 +211,6 @@ def read_svg(data: bytes, tolerance: float = 0.01, shades: int = 1) -> Artwork:
         why = "; ".join(f"{n.what}: {n.reason}" for n in list(reader.notes.values())[:3] if n.code != "artwork.size")
         raise BadDrawing(
             "Nothing in the drawing is painted.",
-            field="file",
             hint=why or "Give its shapes a fill or a stroke, and check that they lie on the page.",
         )
     height_mm = height * MM_PER_PX

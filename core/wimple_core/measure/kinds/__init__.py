@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
+from ...errors import seen_from
 from ...figures import LengthStyle
 from ...job.blank import BlankBase
 from ..drawing import Sketch
@@ -33,6 +35,10 @@ KINDS: tuple[AnyKind, ...] = (
 _OF: dict[type, AnyKind] = {kind.blank: kind for kind in KINDS}
 
 
+BLANK = "blank"
+"""Where the job keeps it: in the kinds and all that measures, fields are named as seen from the blank."""
+
+
 def kind_of(blank: BlankBase) -> AnyKind:
     """What kind of blank it is."""
     return _OF[type(blank)]
@@ -49,15 +55,28 @@ def files_of(blank: BlankBase) -> tuple[str, ...]:
     return kind_of(blank).files(blank)
 
 
+def given_of(blank: BlankBase, bring: Bring) -> Given:
+    """What a blank's files hold. Raises as what reads them does."""
+    with seen_from(BLANK):
+        return kind_of(blank).given(blank, bring)
+
+
 def measure(blank: BlankBase, given: Given | None = None) -> Measured:
     """Read a blank: its body with spread, free areas, figures and verdicts. Raises BadReading for what no blank can
     be."""
-    return kind_of(blank).measure(blank, given or Given())
+    with seen_from(BLANK):
+        measured = kind_of(blank).measure(blank, given or Given())
+    return replace(measured, verdicts=tuple(v.within(BLANK) for v in measured.verdicts))
 
 
 def sketch_of(measured: Measured, style: LengthStyle = "mm") -> Sketch:
     """The dimensioned drawing of a measured blank."""
-    return kind_of(measured.blank).sketch(measured.blank, measured, style)
+    sketch = kind_of(measured.blank).sketch(measured.blank, measured, style)
+    return replace(
+        sketch,
+        dimensions=tuple(replace(d, field=f"{BLANK}.{d.field}" if d.field else "") for d in sketch.dimensions),
+        marks=tuple(replace(m, field=f"{BLANK}.{m.field}") for m in sketch.marks),
+    )
 
 
-__all__ = ["KINDS", "Bring", "Kind", "files_of", "kind_of", "measure", "sketch_of", "starting_blanks"]
+__all__ = ["KINDS", "Bring", "Kind", "files_of", "given_of", "kind_of", "measure", "sketch_of", "starting_blanks"]

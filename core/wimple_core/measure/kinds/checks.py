@@ -32,7 +32,7 @@ def second_ways(
         if d.reads == d.check.reads:
             out[path] = second.mean
         elif {d.reads, d.check.reads} == {"circumference", "diameter"}:
-            r, _ = radius_from(d.check, second, tau, f"blank.{path}.check")
+            r, _ = radius_from(d.check, second, tau, f"{path}.check")
             own = tau / 2 if d.instrument == "tape" else 0.0
             out[path] = 2 * math.pi * (r + own) if d.reads == "circumference" else 2 * r
         elif {d.reads, d.check.reads} == {"slant", "upright"}:
@@ -50,9 +50,9 @@ def size_verdict(
     """How sure the size is, by its least sure figure."""
     worst = max((c for c in consequences if c.name in names), key=lambda c: c.error)
     field = (
-        f"blank.{worst.first}.readings.0"
+        f"{worst.first}.readings.0"
         if worst.first and not worst.first.startswith("rises")
-        else f"blank.{worst.first}.0"
+        else f"{worst.first}.0"
         if worst.first
         else ""
     )
@@ -80,7 +80,7 @@ def flat_verdicts(kind: AnyKind, blank: BlankBase, readings: Readings) -> list[V
         (small_path, small), (_, large) = sorted(sizes, key=lambda q: q[1])
         if small * 12 < large and 0.15 < small * MM_PER_INCH / large < 3:
             d = dimensions[small_path]
-            field = f"blank.{small_path}.readings"
+            field = f"{small_path}.readings"
             out.append(
                 Verdict(
                     "measure.inches",
@@ -134,6 +134,6 @@ def vehicle_verdicts(blank: BlankBase) -> list[Verdict]:
             "count",
             "No light, plate, sensor, warning label or line of sight is marked on this vehicle.",
             "Mark those there are; where none is near, say so in the note. Local rules decide.",
-            field="blank.on_vehicle",
+            field="on_vehicle",
         )
     ]

@@ -41,16 +41,16 @@ def frustum_from(blank: CupBlank, readings: Readings) -> Frustum:
             if template + r.mean <= 0:
                 raise BadReading(
                     f"An overlap of {carried(-r.mean)} leaves nothing of a template of {carried(template)}.",
-                    field=f"blank.trials.{n}.{edge}",
+                    field=f"trials.{n}.{edge}",
                     hint="Type the gap; an overlap is negative and a few mm at most.",
                 )
             radii.append(((template + r.mean) / (2 * math.pi), r.error / (2 * math.pi)))
         (r1, e1), (r0, e0) = radii
     else:
         (r1, e1), (r0, e0) = _ends(blank, readings, 1.0)
-        slant, _ = slant_from(blank.side, readings["side"], r1 - r0, math.hypot(e0, e1), "blank.side")
+        slant, _ = slant_from(blank.side, readings["side"], r1 - r0, math.hypot(e0, e1), "side")
         (r1, e1), (r0, e0) = _ends(blank, readings, Frustum(r0, r1, slant).cosine)
-    slant, error = slant_from(blank.side, readings["side"], r1 - r0, math.hypot(e0, e1), "blank.side")
+    slant, error = slant_from(blank.side, readings["side"], r1 - r0, math.hypot(e0, e1), "side")
     return Frustum(r0, r1, slant, e0, e1, error)
 
 
@@ -58,8 +58,8 @@ def _ends(blank: CupBlank, readings: Readings, cosine: float) -> tuple[tuple[flo
     """Upper and lower radius of a cup whose wall leans so that the tape stands out by that share of its thickness."""
     tau = blank.tape_thickness_mm * cosine
     return (
-        radius_from(blank.upper, readings["upper"], tau, "blank.upper"),
-        radius_from(blank.lower, readings["lower"], tau, "blank.lower"),
+        radius_from(blank.upper, readings["upper"], tau, "upper"),
+        radius_from(blank.lower, readings["lower"], tau, "lower"),
     )
 
 
@@ -108,11 +108,11 @@ class Cup(TurnedKind[CupBlank]):
         return bool(blank.trials)
 
     def side_field(self, blank: CupBlank) -> str:
-        return "blank.side.readings.0"
+        return "side.readings.0"
 
     def step_at(self, blank: CupBlank, readings: Readings, path: str) -> float:
         upper, lower = (
-            radius_from(d, readings[p], blank.tape_thickness_mm, f"blank.{p}")[0]
+            radius_from(d, readings[p], blank.tape_thickness_mm, p)[0]
             for d, p in ((blank.upper, "upper"), (blank.lower, "lower"))
         )
         return upper - lower
@@ -182,7 +182,7 @@ class Cup(TurnedKind[CupBlank]):
                 "deg",
                 "The wall leans {value} from upright, more than cups do (limit {limit}).",
                 "Check that round and across were not mixed up between top and bottom.",
-                field="blank.upper.readings.0",
+                field="upper.readings.0",
             )
         ]
 

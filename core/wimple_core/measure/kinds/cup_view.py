@@ -101,7 +101,7 @@ def _dimensions(
     right = body.widest * (1.62 if handle_right else 1.0)
     up_x = right if side_sign < 0 else left
     up_out: Place = (1.0, 0.0) if side_sign < 0 else (-1.0, 0.0)
-    rings = [(body.slant, "blank.upper", (0.0, 1.0)), (0.0, "blank.lower", (0.0, -1.0))]
+    rings = [(body.slant, "upper", (0.0, 1.0)), (0.0, "lower", (0.0, -1.0))]
     dims = [
         DimensionLine(
             path,
@@ -115,7 +115,7 @@ def _dimensions(
     ]
     dims += [
         DimensionLine(
-            "blank.side",
+            "side",
             at(0.0, side_sign),
             at(body.slant, side_sign),
             f"{say(body.slant)} along the side",
@@ -133,8 +133,8 @@ def _dimensions(
         ),
     ]
     for field, low, high, name in (
-        ("blank.lip_band_mm", rim - blank.lip_band_mm, rim, "lip"),
-        ("blank.base_band_mm", foot, foot + blank.base_band_mm, "base"),
+        ("lip_band_mm", rim - blank.lip_band_mm, rim, "lip"),
+        ("base_band_mm", foot, foot + blank.base_band_mm, "base"),
     ):
         if high - low > 0:
             dims.append(
@@ -145,13 +145,11 @@ def _dimensions(
     middle = free.low + (free.high - free.low) * 0.42
     if "handle.free_width" in m.readings:
         text = f"{say(m.readings['handle.free_width'].mean)} free beside the handle"
-        dims.append(DimensionLine("blank.handle.free_width", at(middle, -1.0), at(middle), text))
+        dims.append(DimensionLine("handle.free_width", at(middle, -1.0), at(middle), text))
     if "handle.free_height" in m.readings:
         x = 0.62 * min(body.radius_lower, body.radius_upper)
         text = f"{say(m.readings['handle.free_height'].mean)} free"
-        dims.append(
-            DimensionLine("blank.handle.free_height", (x, _up(body, free.low)), (x, _up(body, free.high)), text)
-        )
+        dims.append(DimensionLine("handle.free_height", (x, _up(body, free.low)), (x, _up(body, free.high)), text))
     return dims
 
 

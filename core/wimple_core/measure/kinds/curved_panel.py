@@ -43,9 +43,7 @@ def curved_panel_from(blank: CurvedPanelBlank, readings: Readings) -> BentPanel:
     Raises BadReading for a bend that is more than a whole turn over the panel's width.
     """
     found = [
-        bend_radius_from(
-            readings[f"places.{i}.chord"], readings[f"places.{i}.rise"], f"blank.places.{i}.rise.readings.0"
-        )
+        bend_radius_from(readings[f"places.{i}.chord"], readings[f"places.{i}.rise"], f"places.{i}.rise.readings.0")
         for i in range(len(blank.places))
     ]
     radii, errors = np.array(found).T
@@ -65,14 +63,14 @@ def curved_panel_from(blank: CurvedPanelBlank, readings: Readings) -> BentPanel:
             raise BadReading(
                 f"{carried(sizes[round_it])} from edge to edge is more than twice the radius of {carried(radius)} that"
                 " the rises give.",
-                field=f"blank.{'width' if round_it == 0 else 'height'}.readings.0",
+                field=f"{'width' if round_it == 0 else 'height'}.readings.0",
                 hint="Measure it along the surface, or the rises again.",
             )
         sizes[round_it] = 2 * radius * math.asin(half)
     if sizes[round_it] > 2 * math.pi * radius:
         raise BadReading(
             f"{carried(sizes[round_it])} round a radius of {carried(radius)} is more than a whole turn.",
-            field="blank.places.0.rise.readings.0",
+            field="places.0.rise.readings.0",
             hint="Check chord and rise: the rise is probably too large.",
         )
     outline = on_lower_edge(rounded_rectangle(sizes[0], sizes[1], 0.0))
@@ -94,7 +92,7 @@ def bend_verdicts(blank: CurvedPanelBlank, readings: Readings, consequences: tup
             "The panel is bent to a radius of {radius}, sure to ± {spread}.",
             f"Take {spoken(radius.first)} again first, over a longer chord.",
             names,
-            field=f"blank.{radius.first}.readings.0",
+            field=f"{radius.first}.readings.0",
         )
     ]
     bends = [
@@ -122,7 +120,7 @@ def bend_verdicts(blank: CurvedPanelBlank, readings: Readings, consequences: tup
                     "mm",
                     "The panel is not bent alike everywhere: its radius differs by {value} between the places.",
                     "It may be curved both ways or tapered: measure it by rises on a grid.",
-                    field="blank.places.0.rise.readings.0",
+                    field="places.0.rise.readings.0",
                 )
             )
     return out
@@ -149,12 +147,10 @@ def bend_section(
         y = base + (sag - h if not body.hollow else h)
         name = f"place {i + 1}: " if len(blank.places) > 1 else ""
         if i == 0:
-            dims.append(
-                DimensionLine("blank.places.0.chord", (-c / 2, y), (c / 2, y), f"chord {format_length(c, style)}")
-            )
+            dims.append(DimensionLine("places.0.chord", (-c / 2, y), (c / 2, y), f"chord {format_length(c, style)}"))
             dims.append(
                 DimensionLine(
-                    "blank.places.0.rise",
+                    "places.0.rise",
                     (0.0, base + (sag if not body.hollow else 0.0)),
                     (0.0, y),
                     f"rise {format_length(h, style)}",
@@ -164,7 +160,7 @@ def bend_section(
         else:
             dims.append(
                 DimensionLine(
-                    f"blank.places.{i}.chord",
+                    f"places.{i}.chord",
                     (-c / 2, y),
                     (c / 2, y),
                     f"{name}chord {format_length(c, style)}",
@@ -173,11 +169,7 @@ def bend_section(
             )
             dims.append(
                 DimensionLine(
-                    f"blank.places.{i}.rise",
-                    (c / 4, y),
-                    (0.0, y),
-                    f"{name}rise {format_length(h, style)}",
-                    leader="right",
+                    f"places.{i}.rise", (c / 4, y), (0.0, y), f"{name}rise {format_length(h, style)}", leader="right"
                 )
             )
     strokes = [Stroke("section", (arc,), False)]

@@ -28,12 +28,12 @@ def cap_from(blank: DomeBlank, readings: Readings) -> Cap:
 
     Raises BadReading for more than half a ball, whose rim is not its widest place.
     """
-    a, e = radius_from(blank.base, readings["base"], blank.tape_thickness_mm, "blank.base")
+    a, e = radius_from(blank.base, readings["base"], blank.tape_thickness_mm, "base")
     h, eh = readings["rise"].mean, readings["rise"].error
     if h > a * (1 + 1e-9):
         raise BadReading(
             f"A rise of {carried(h)} over a rim of radius {carried(a)} is more than half a ball.",
-            field="blank.rise.readings.0",
+            field="rise.readings.0",
             hint=f"It is at most {carried(a)}; a deeper body is a turned one: give its girths at several heights.",
         )
     radius = a * a / (2 * h) + h / 2
@@ -62,10 +62,8 @@ def dome_sketch(m: Measured, body: Cap, style: LengthStyle) -> Sketch:
         *zone_strokes(m.free),
     ]
     dims = (
-        DimensionLine(
-            "blank.base", (-a, low), (a, low), f"round {say(2 * math.pi * a)} · across {say(2 * a)}", (0, -1), 1.0
-        ),
-        DimensionLine("blank.rise", (a, low), (a, low + body.rise), f"rise {say(body.rise)}", (1, 0), 1.0),
+        DimensionLine("base", (-a, low), (a, low), f"round {say(2 * math.pi * a)} · across {say(2 * a)}", (0, -1), 1.0),
+        DimensionLine("rise", (a, low), (a, low + body.rise), f"rise {say(body.rise)}", (1, 0), 1.0),
         DimensionLine("", (-body.arc, 0.0), (body.arc, 0.0), f"over the dome {say(2 * body.arc)}"),
     )
     note = f"laid out from the middle; ball of radius {say(body.radius)}"
@@ -113,7 +111,7 @@ class Dome(Kind[DomeBlank]):
                 " {radius}.",
                 f"Take {spoken(arc.first)} again first.",
                 {"arc": (arc.value, "mm"), "radius": (radius.value, "mm")},
-                field=f"blank.{arc.first}.readings.0",
+                field=f"{arc.first}.readings.0",
             )
         ]
         return Measured(

@@ -80,6 +80,6 @@ def size_dimensions(body: Panel, style: LengthStyle) -> list[DimensionLine]:
     """Width below and height at the right."""
     left, low, right, high = body.outline.bounds
     return [
-        DimensionLine("blank.width", (left, low), (right, low), format_length(body.width, style), (0, -1), 1.0),
-        DimensionLine("blank.height", (right, low), (right, high), format_length(body.height, style), (1, 0), 1.0),
+        DimensionLine("width", (left, low), (right, low), format_length(body.width, style), (0, -1), 1.0),
+        DimensionLine("height", (right, low), (right, high), format_length(body.height, style), (1, 0), 1.0),
     ]

@@ -40,7 +40,7 @@ def insert_verdicts(blank: InsertBlank, consequences: tuple[Consequence, ...]) -
                 "mm",
                 "A clearance of {value} is little for a diameter that may be out by {limit}: the insert may not go in.",
                 "Measure the inside again, or leave more clearance." if offered else "Measure the inside again.",
-                field="blank.clearance_mm",
+                field="clearance_mm",
                 fix=need if offered else None,
             )
         )
@@ -67,7 +67,7 @@ def insert_verdicts(blank: InsertBlank, consequences: tuple[Consequence, ...]) -
                 "count",
                 "A cover on a candle must carry “remove before lighting”.",
                 "Put the words on it; it is never left on while lit.",
-                field="blank.candle",
+                field="candle",
             )
         )
     return out
@@ -86,7 +86,7 @@ def insert_from(blank: InsertBlank, readings: Readings) -> Panel:
     if r < 1:
         raise BadReading(
             f"A clearance of {carried(blank.clearance_mm)} on each side leaves nothing of {carried(d)}.",
-            field="blank.clearance_mm",
+            field="clearance_mm",
             hint=f"{carried(0.3)} to {carried(1)} is usual.",
         )
     outline = shapely.Polygon(ellipse(r, r))
@@ -95,7 +95,7 @@ def insert_from(blank: InsertBlank, readings: Readings) -> Panel:
         if w >= 2 * r:
             raise BadReading(
                 f"A pull tab {carried(w)} wide is wider than the insert.",
-                field="blank.tab.width_mm",
+                field="tab.width_mm",
                 hint=f"Keep it under {carried(r)}.",
             )
         foot = math.sqrt(r * r - w * w / 4)
@@ -113,7 +113,7 @@ def insert_from(blank: InsertBlank, readings: Readings) -> Panel:
         if not shapely.Polygon(ellipse(r, r)).buffer(-1.0).covers(cut):
             raise BadReading(
                 f"The hole runs over the edge of the insert, or comes within {carried(1)} of it.",
-                field="blank.hole.width_mm",
+                field="hole.width_mm",
                 hint="Make it smaller or move it to the middle.",
             )
         outline = shapely.difference(outline, cut)
@@ -156,7 +156,7 @@ class Insert(FlatKind[InsertBlank]):
         r = (diameter.value if diameter else body.width) / 2
         dims.append(
             DimensionLine(
-                "blank.inside",
+                "inside",
                 (-r - blank.clearance_mm, 0.0),
                 (r + blank.clearance_mm, 0.0),
                 f"inside {say(2 * r + 2 * blank.clearance_mm)} · cut {say(2 * r)}",
@@ -172,7 +172,7 @@ class Insert(FlatKind[InsertBlank]):
             t = blank.tab
             dims.append(
                 DimensionLine(
-                    "blank.tab.height_mm",
+                    "tab.height_mm",
                     (t.width_mm / 2, 2 * r),
                     (t.width_mm / 2, high),
                     f"tab {say(t.width_mm)} × {say(t.height_mm)}",
@@ -184,7 +184,7 @@ class Insert(FlatKind[InsertBlank]):
             text = f"hole {say(h.width_mm)}" + (f" × {say(h.height_mm)}" if h.form == "slot" else "")
             dims.append(
                 DimensionLine(
-                    "blank.hole.width_mm", (h.across_mm + h.width_mm / 2, r + h.up_mm), (0, 0), text, leader="right"
+                    "hole.width_mm", (h.across_mm + h.width_mm / 2, r + h.up_mm), (0, 0), text, leader="right"
                 )
             )
         return front_view(m, body, strokes, dims)

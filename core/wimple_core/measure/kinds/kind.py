@@ -44,8 +44,8 @@ class Kind(Generic[B]):
     """What may be done where film on it must give."""
     edges: ClassVar[tuple[str, ...]] = ()
     """Which edges of it may be slit by themselves; none where there is no choice."""
-    file_field: ClassVar[str] = "blank"
-    """Where the document names its file."""
+    file_field: ClassVar[str] = ""
+    """Where it names its file."""
     levelled: ClassVar[bool] = False
     """Is the lowest edge of a decal marked on it by a level?"""
     patched: ClassVar[bool] = False

@@ -23,15 +23,10 @@ def mesh_sketch(blank: MeshBlank, body: MeshBody, style: LengthStyle) -> Sketch:
     reads = blank.check.reads if blank.check else ""
     dims = (
         DimensionLine(
-            "blank.check" if reads == "width" else "",
-            (-w / 2, 0.0),
-            (w / 2, 0.0),
-            format_length(w, style),
-            (0, -1),
-            1.0,
+            "check" if reads == "width" else "", (-w / 2, 0.0), (w / 2, 0.0), format_length(w, style), (0, -1), 1.0
         ),
         DimensionLine(
-            "blank.check" if reads in ("height", "upright") else "",
+            "check" if reads in ("height", "upright") else "",
             (w / 2, 0.0),
             (w / 2, h),
             format_length(h, style),
@@ -47,7 +42,7 @@ class Mesh(Kind[MeshBlank]):
 
     blank = MeshBlank
     wraps = ("patch.mode", "patch.line", "relief")
-    file_field = "blank.file"
+    file_field = "file"
     reliefs = ("none", "slits")
     patched = True
 
@@ -88,7 +83,7 @@ class Mesh(Kind[MeshBlank]):
                     "count",
                     "The mesh is in {value} parts that do not hang together.",
                     "Keep the one to be wrapped, or join them where it was made.",
-                    field="blank.file",
+                    field="file",
                 )
             )
         if blank.check is not None:
@@ -100,7 +95,7 @@ class Mesh(Kind[MeshBlank]):
             remedy = "Measure again, or check the mesh's unit."
             for unit, scale in MM.items():
                 if level != "ok" and abs(own / MM[blank.unit] * scale - read.mean) < 0.03 * read.mean:
-                    remedy, fixes = f"Its numbers look like {unit}.", {"blank.unit": unit}
+                    remedy, fixes = f"Its numbers look like {unit}.", {"unit": unit}
             verdicts.append(
                 Verdict(
                     "measure.mesh_size",
@@ -113,7 +108,7 @@ class Mesh(Kind[MeshBlank]):
                     " apart (limit {limit}).",
                     remedy,
                     {"mesh": (own, "mm"), "hand": (read.mean, "mm")},
-                    field="blank.check.readings.0",
+                    field="check.readings.0",
                     fixes=fixes,
                 )
             )

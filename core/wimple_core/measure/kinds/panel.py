@@ -39,14 +39,14 @@ def panel_from(blank: PanelBlank, readings: Readings, drawn: shapely.Polygon | N
             raise BadReading(
                 f"Corners of radius {carried(corner)} do not fit a panel of {carried(width.mean)} by"
                 f" {carried(height.mean)}.",
-                field="blank.corner.readings.0",
+                field="corner.readings.0",
                 hint=f"They are at most {carried(min(width.mean, height.mean) / 2)}.",
             )
         return panel_of(on_lower_edge(rounded_rectangle(width.mean, height.mean, corner)), width.error, height.error)
     if shape == "ellipse":
         return panel_of(on_lower_edge(ellipse(width.mean / 2, height.mean / 2)), width.error, height.error)
     if shape == "circle":
-        r, e = radius_from(blank.width, width, blank.tape_thickness_mm, "blank.width")
+        r, e = radius_from(blank.width, width, blank.tape_thickness_mm, "width")
         disc = on_lower_edge(ellipse(r, r))
         return Panel(2 * r, 2 * r, 2 * e, 2 * e, disc)
     if shape == "outline":
@@ -73,7 +73,7 @@ def _shape_dimensions(blank: PanelBlank, body: Panel, style: LengthStyle) -> lis
     """Dimensions of what is no rectangle."""
     left, low, right, high = body.outline.bounds
     dims: list[DimensionLine] = []
-    w = "blank.width"
+    w = "width"
 
     def say(mm: float) -> str:
         return format_length(mm, style)
@@ -128,7 +128,7 @@ class FlatPanel(FlatKind[PanelBlank]):
     """A flat panel: its outline."""
 
     blank = PanelBlank
-    file_field = "blank.outline"
+    file_field = "outline"
     starts = {
         "panel": {
             "kind": "panel",
@@ -177,7 +177,7 @@ class FlatPanel(FlatKind[PanelBlank]):
             c = m.readings["corner"].mean
             dims.append(
                 DimensionLine(
-                    "blank.corner",
+                    "corner",
                     (left + c * 0.29, high - c * 0.29),
                     (0, 0),
                     f"corner radius {format_length(c, style)}",

@@ -41,7 +41,7 @@ def revolution_from(blank: RevolutionBlank, readings: Readings) -> Profile:
     if foot < 0:
         raise BadReading(
             f"The lowest ring stands {carried(-foot)} below the bench.",
-            field="blank.rings.0.height.readings.0",
+            field="rings.0.height.readings.0",
             hint="Give heights above the bench, from the foot upward.",
         )
     z: list[float] = []
@@ -52,7 +52,7 @@ def revolution_from(blank: RevolutionBlank, readings: Readings) -> Profile:
             raise BadReading(
                 f"Ring {i + 1} stands {carried(height + foot)} up, not above the one before it at"
                 f" {carried(z[-1] + foot)}: the side line would cross itself.",
-                field=f"blank.{path}.height.readings.0",
+                field=f"{path}.height.readings.0",
                 hint="Give the rings from the foot upward, each with its own height.",
             )
         z.append(height)
@@ -67,13 +67,13 @@ def revolution_from(blank: RevolutionBlank, readings: Readings) -> Profile:
         raise BadReading(
             f"Between ring {between} and ring {between + 1} the side line would fall to {carried(profile.r[low])} from"
             " the axis.",
-            field=f"blank.rings.{min(between, len(z) - 1)}.girth.readings.0",
+            field=f"rings.{min(between, len(z) - 1)}.girth.readings.0",
             hint="Check those two girths, or read one more between them.",
         )
     if profile.length > LONGEST_SLANT_MM:
         raise BadReading(
             f"A side of {carried(profile.length)} is longer than any cup's.",
-            field="blank.rings.0.height.readings.0",
+            field="rings.0.height.readings.0",
             hint="Check the unit of the heights.",
         )
     return profile
@@ -82,7 +82,7 @@ def revolution_from(blank: RevolutionBlank, readings: Readings) -> Profile:
 def ring_radii(blank: RevolutionBlank, readings: Readings, cosines: Array) -> tuple[Array, Array]:
     """Radii and their standard errors (n,) at the rings of a body whose wall leans there by angles of those cosines."""
     found = [
-        radius_from(ring.girth, readings[f"rings.{i}.girth"], blank.tape_thickness_mm * c, f"blank.rings.{i}.girth")
+        radius_from(ring.girth, readings[f"rings.{i}.girth"], blank.tape_thickness_mm * c, f"rings.{i}.girth")
         for i, (ring, c) in enumerate(zip(blank.rings, cosines.tolist(), strict=True))
     ]
     return np.array([r for r, _ in found]), np.array([e for _, e in found])
@@ -157,7 +157,7 @@ class Revolution(TurnedKind[RevolutionBlank]):
         r, z = body.radii_at(body.joints), body.heights_at(body.joints)
         heights = [
             DimensionLine(
-                f"blank.rings.{i}.height",
+                f"rings.{i}.height",
                 (float(r[i]), float(z[i])),
                 (0, 0),
                 f"{format_length(measured.readings[f'rings.{i}.height'].mean, style)} up",

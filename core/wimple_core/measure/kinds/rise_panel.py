@@ -30,27 +30,27 @@ def grid_of(blank: RisePanelBlank) -> None:
             if axis[i] <= axis[i - 1] + 1e-6:
                 raise BadReading(
                     f"The {noun} must grow: {carried(axis[i])} follows {carried(axis[i - 1])}.",
-                    field=f"blank.{name}.{i}",
+                    field=f"{name}.{i}",
                     hint="Give their places from the left or lower edge, in order.",
                 )
     if len(blank.rises) != len(blank.up_mm):
         raise BadReading(
             f"There are {len(blank.rises)} rows of rises for {len(blank.up_mm)} places up.",
-            field="blank.rises",
+            field="rises",
             hint="One row of rises belongs to each place up.",
         )
     for j, row in enumerate(blank.rises):
         if len(row) != len(blank.across_mm):
             raise BadReading(
                 f"Row {j + 1} has {len(row)} rises for {len(blank.across_mm)} places across.",
-                field=f"blank.rises.{j}",
+                field=f"rises.{j}",
                 hint="One rise belongs to each place across.",
             )
         for i, cell in enumerate(row):
             if not cell:
                 raise BadReading(
                     f"The rise at {carried(blank.across_mm[i])} across and {carried(blank.up_mm[j])} up is missing.",
-                    field=f"blank.rises.{j}.{i}.0",
+                    field=f"rises.{j}.{i}.0",
                     hint="Read it too, or leave out the whole row or column.",
                 )
 
@@ -111,7 +111,7 @@ def uneven_rises(body: RiseSurface) -> list[Verdict]:
                 "mm",
                 f"The rise in row {j + 1}, column {i + 1} stands {{value}} off what the rises beside it foretell.",
                 "Read it again.",
-                field=f"blank.rises.{j}.{i}.0",
+                field=f"rises.{j}.{i}.0",
             )
         )
     return out
@@ -155,10 +155,10 @@ def rises_sketch(blank: RisePanelBlank, m: Measured, body: RiseSurface, style: L
                 if abs(off) > 0.1
                 else ""
             )
-            marks.append(Mark(f"blank.rises.{j}.{i}", (float(x[i]), float(y[j])), figure + said))
+            marks.append(Mark(f"rises.{j}.{i}", (float(x[i]), float(y[j])), figure + said))
     dims = (
-        DimensionLine("blank.across_mm", (-w / 2, 0.0), (w / 2, 0.0), format_length(w, style), (0, -1), 1.0),
-        DimensionLine("blank.up_mm", (w / 2, 0.0), (w / 2, h), format_length(h, style), (1, 0), 1.0),
+        DimensionLine("across_mm", (-w / 2, 0.0), (w / 2, 0.0), format_length(w, style), (0, -1), 1.0),
+        DimensionLine("up_mm", (w / 2, 0.0), (w / 2, h), format_length(h, style), (1, 0), 1.0),
     )
     note = "in brackets: off the fairest surface" if float(np.abs(body.residuals).max()) > 0.1 else ""
     if times > 1:

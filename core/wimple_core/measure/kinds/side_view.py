@@ -57,7 +57,7 @@ def side_sketch(
         radius = float(joints_r[i])
         dims.append(
             DimensionLine(
-                f"blank.{path}",
+                path,
                 (-radius, float(joints_z[i])),
                 (radius, float(joints_z[i])),
                 f"round {say(2 * math.pi * radius)} · across {say(2 * radius)}",
@@ -68,12 +68,12 @@ def side_sketch(
     if "handle.free_width" in m.readings:
         beside = (body.radius_at(middle) * 0.5, body.height_at(middle) + 0.03 * top)
         text = f"{say(m.readings['handle.free_width'].mean)} free beside the handle"
-        dims.append(DimensionLine("blank.handle.free_width", beside, (0, 0), text, leader="right"))
+        dims.append(DimensionLine("handle.free_width", beside, (0, 0), text, leader="right"))
     if "handle.free_height" in m.readings:
         beside = (body.radius_at(m.free.high) * 0.5, body.height_at(m.free.high))
         dims.append(
             DimensionLine(
-                "blank.handle.free_height",
+                "handle.free_height",
                 beside,
                 (0, 0),
                 f"{say(m.readings['handle.free_height'].mean)} free up to here",

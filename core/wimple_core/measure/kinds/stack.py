@@ -26,14 +26,14 @@ def stack_from(blank: StackBlank, readings: Readings) -> Stacked:
     parts: list[Frustum] = []
     for _ in range(2):
         tau = blank.tape_thickness_mm
-        r, e = radius_from(blank.base, readings["base"], tau * cosines[0], "blank.base")
+        r, e = radius_from(blank.base, readings["base"], tau * cosines[0], "base")
         radii, errors, s, z, parts = [r], [e], [0.0], [0.0], []
         for i, section in enumerate(blank.sections):
             path = f"sections.{i}"
             upper = readings[f"{path}.upper"]
-            r1, e1 = radius_from(section.upper, upper, tau * cosines[i + 1], f"blank.{path}.upper")
+            r1, e1 = radius_from(section.upper, upper, tau * cosines[i + 1], f"{path}.upper")
             step = math.hypot(e, e1)
-            slant, error = slant_from(section.side, readings[f"{path}.side"], r1 - r, step, f"blank.{path}.side")
+            slant, error = slant_from(section.side, readings[f"{path}.side"], r1 - r, step, f"{path}.side")
             part = Frustum(r, r1, slant, e, e1, error)
             parts.append(part)
             s.append(s[-1] + slant)
@@ -73,8 +73,7 @@ class Stack(TurnedKind[StackBlank]):
         rings = self.rings(blank)
         read_as = [blank.base, *(s.upper for s in blank.sections)]
         above, below = (
-            radius_from(read_as[n], readings[rings[n]], blank.tape_thickness_mm, f"blank.{rings[n]}")[0]
-            for n in (i + 1, i)
+            radius_from(read_as[n], readings[rings[n]], blank.tape_thickness_mm, rings[n])[0] for n in (i + 1, i)
         )
         return above - below
 
@@ -95,11 +94,9 @@ class Stack(TurnedKind[StackBlank]):
             upright = section.side.reads == "upright"
             text = f"{say(b[1] - a[1])} upright" if upright else f"{say(long)} along the side"
             if long > 0.12 * top:
-                dims.append(DimensionLine(f"blank.sections.{i}.side", a, b, text, normal, 1.0))
+                dims.append(DimensionLine(f"sections.{i}.side", a, b, text, normal, 1.0))
             else:
                 dims.append(
-                    DimensionLine(
-                        f"blank.sections.{i}.side", ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2), b, text, leader="right"
-                    )
+                    DimensionLine(f"sections.{i}.side", ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2), b, text, leader="right")
                 )
         return side_sketch(measured, body, self.rings(blank), dims, style)

@@ -50,7 +50,7 @@ def seam_verdict(where: str, code: str, path: str, reading: Reading, error: floa
             "mm",
             f"{name}: set by the trial fit, the seam is sure to ± {{value}}.",
             "Read the gap again.",
-            field=f"blank.{path}",
+            field=path,
         )
     if level == "ok":
         say = f"{name}: the readings agree, and the seam is sure to ± {{value}}."
@@ -63,7 +63,7 @@ def seam_verdict(where: str, code: str, path: str, reading: Reading, error: floa
         said = "one reading" if reading.count == 1 else f"{reading.count} readings"
         say = f"{name}: by {said} the seam is sure only to ± {{value}}, and may miss by {{limit}}."
     return Verdict(
-        code, "measure", level, error, SEAM_LIMIT_MM, "mm", say, remedy, field=f"blank.{path}.readings.{reading.count}"
+        code, "measure", level, error, SEAM_LIMIT_MM, "mm", say, remedy, field=f"{path}.readings.{reading.count}"
     )
 
 
@@ -76,7 +76,7 @@ def again_first(consequences: tuple[Consequence, ...]) -> Verdict | None:
     path, share = worst.shares[0]
     how = "nearly all" if share > 0.95 else "{value}"
     say = f"To make the seam surer, take {spoken(path)} again first: {how} of what is unsure comes from it."
-    return Verdict("measure.again_first", "measure", "ok", 100 * share, None, "%", say, field=f"blank.{path}")
+    return Verdict("measure.again_first", "measure", "ok", 100 * share, None, "%", say, field=path)
 
 
 ROUND_WRAPS = ("extent", "overlap_mm", "seam_deg")
@@ -85,7 +85,7 @@ ROUND_WRAPS = ("extent", "overlap_mm", "seam_deg")
 class TurnedKind(Kind[B]):
     """A kind of blank that is turned on an axis."""
 
-    file_field = "blank.photo.file"
+    file_field = "photo.file"
     one_side: ClassVar[bool] = False
     """Is there one distance along the side?"""
 
@@ -134,7 +134,7 @@ class TurnedKind(Kind[B]):
 
     def side_field(self, blank: B) -> str:
         """Where the first distance along the side is typed."""
-        return "blank.sections.0.side.readings.0"
+        return "sections.0.side.readings.0"
 
     def photo_places(self, blank: B, body: RoundBody) -> list[tuple[str, float, float, float]]:
         """Where the photograph is held against a reading: its path, height above the bench, radius and its error."""
@@ -217,7 +217,7 @@ class TurnedKind(Kind[B]):
                     say,
                     "Take that reading again; then check the known length and the distance of the lens.",
                     names,
-                    field=f"blank.{path}.readings.0",
+                    field=f"{path}.readings.0",
                 )
             )
         return PhotoFound(profile, tuple(checks), given.photo), verdicts
@@ -263,7 +263,7 @@ class TurnedKind(Kind[B]):
             verdicts.append(capacity)
         verdicts += self.own_verdicts(blank, body)
         items = list(dimensions.items())
-        radii = {p: radius_from(dimensions[p], readings[p], blank.tape_thickness_mm, f"blank.{p}")[0] for p in rings}
+        radii = {p: radius_from(dimensions[p], readings[p], blank.tape_thickness_mm, p)[0] for p in rings}
         verdicts += outliers(items, readings)
         verdicts += cross_checks(items, readings, second_ways(self, blank, readings, dimensions))
         verdicts += out_of_round(items)
