@@ -17,7 +17,6 @@ from playwright.sync_api import Browser, Page, sync_playwright
 
 ROOT = Path(__file__).resolve().parent.parent
 CHROMIUM_FLAGS = [
-    "--use-angle=swiftshader",
     "--enable-unsafe-swiftshader",
     "--disable-gpu-rasterization",
     "--no-sandbox",

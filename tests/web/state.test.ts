@@ -50,7 +50,10 @@ class Server {
     const text = await request.text();
     const call = { method: request.method, path: new URL(request.url).pathname, body: text ? JSON.parse(text) : {} };
     this.calls.push(call);
-    const reply = await this.answer(call);
+    const left = new Promise<never>((_, no) =>
+      request.signal.addEventListener('abort', () => no(new DOMException('left', 'AbortError'))),
+    );
+    const reply = await Promise.race([this.answer(call), left]);
     if (reply === 'gone') throw new TypeError('no network');
     return new Response(JSON.stringify(reply.body), { status: reply.status, headers: { 'Content-Type': 'application/json' } });
   };
@@ -112,6 +115,18 @@ describe('an open job', () => {
     expect(server.count('/build')).toBe(3);
     expect((server.calls.filter((c) => c.path.endsWith('/build')).at(-1)!.body.document as { title: string }).title).toBe('Cup 5');
     expect(job.document?.title).toBe('Cup 5');
+  });
+
+  it('drops the answer to what the hand held once it let go, and asks for what stands then', async () => {
+    const job = await opened();
+    server.next = (c) => (c.path.endsWith('/build') ? new Promise<undefined>(() => {}) : undefined);
+    job.hold({ ...job.document!, title: 'Held' });
+    await rest(10);
+    expect([server.count('/build'), job.exact]).toEqual([2, false]);
+    server.next = null;
+    job.change({ ...job.document!, title: 'Let go' });
+    await rest(10);
+    expect([server.count('/build'), job.scene!.document.title, job.exact, job.faults]).toEqual([3, 'Let go', true, []]);
   });
 
   it('takes the normalised document only where nothing was typed since', async () => {

@@ -1,6 +1,6 @@
 /** The hand on the artwork: what it takes hold of, and what its moves and keys make of a placement. */
 import type { Placement } from '../api/client';
-import { aheadIn, NOWHERE, REST_AFTER_MS, type Ahead } from '../state/hand';
+import { aheadIn, NOWHERE, type Ahead } from '../state/hand';
 import type { JobState } from '../state/job.svelte';
 import { at, put } from '../state/paths';
 import type { Placed } from '../state/scene';
@@ -20,8 +20,6 @@ const round = (v: number, step: number) => Number((Math.round(v / step) * step).
 export class ArtworkHand {
   /** What is held, from the moment it is taken until it is let go. */
   hold = $state.raw<Hold | null>(null);
-  private timer: ReturnType<typeof setTimeout> | undefined;
-
   constructor(
     private readonly job: JobState,
     readonly view: View,
@@ -54,10 +52,8 @@ export class ArtworkHand {
   move(to: Point, coarse: boolean) {
     if (!this.hold) return;
     const placement = this.moved(this.hold, to, coarse);
-    this.job.hand.move({ index: this.job.selected, path: this.hold.d.path, placement });
-    clearTimeout(this.timer);
-    // What the hand holds is asked for where it slows, and only the newest.
-    this.timer = setTimeout(() => this.build(), REST_AFTER_MS);
+    // What the hand holds is asked for where it rests, and only the newest.
+    this.job.hand.move({ index: this.job.selected, path: this.hold.d.path, placement }, () => this.build());
   }
 
   private build() {
@@ -66,7 +62,6 @@ export class ArtworkHand {
   }
 
   letGo() {
-    clearTimeout(this.timer);
     const held = this.job.hand.held;
     this.hold = null;
     if (held && this.job.document) this.job.change(put(this.job.document, held.path, held.placement));

@@ -78,17 +78,20 @@
   const full = Math.min(window.devicePixelRatio || 1, 2);
   const ASK_AFTER_MS = 8;
 
-  /** Paint now, and see how long it takes: asked now and then, so that nothing waits for the answer. */
+  /** Paint now, and see how long it takes: until the picture is drawn, and until the page is free for the next one,
+   * which waits where the picture is carried over without a graphics card. */
   function timed() {
     const began = performance.now();
     invalidate();
-    requestAnimationFrame(() => {
+    requestAnimationFrame((first) => {
+      let free = 0;
+      requestAnimationFrame((next) => (free = next - first));
       const gl = renderer.getContext() as WebGL2RenderingContext;
       const done = gl.fenceSync(gl.SYNC_GPU_COMMANDS_COMPLETE, 0);
       gl.flush();
       const ask = () => {
         if (!done || gl.getSyncParameter(done, gl.SYNC_STATUS) !== gl.SIGNALED) setTimeout(ask, ASK_AFTER_MS);
-        else pace.took(performance.now() - began, dpr.current / full);
+        else pace.took(Math.max(free, performance.now() - began), dpr.current / full);
       };
       if (done) ask();
     });
@@ -99,13 +102,22 @@
     if (!painted || !patch || painted.placed.length !== 1) return;
     const held = job.hand.held;
     if (held && !pace.follows(performance.now())) return;
+    sized(turning || !!held);
     decals.shift(aheadIn(painted.placed[0], painted.document, job.document, held), patch);
     invalidate();
   }
-  $effect(() => job.hand.follow(follow));
+  const SETTLE_MS = 400;
+  let settling: ReturnType<typeof setTimeout> | undefined;
+  /** Let go: the exact one comes first, and is painted in full. */
+  function heard() {
+    clearTimeout(settling);
+    if (job.hand.held) follow();
+    else settling = setTimeout(follow, SETTLE_MS);
+  }
+  $effect(() => job.hand.follow(heard));
   $effect(() => {
     void job.document;
-    follow();
+    heard();
   });
 
   const PAINT_AFTER_MS = 60;
@@ -118,6 +130,7 @@
         timer = setTimeout(paint, PAINT_AFTER_MS);
         return;
       }
+      clearTimeout(settling);
       if (at) decals.paint(next, at, high, big);
       follow();
       timed();
@@ -126,8 +139,13 @@
     timer = setTimeout(paint, decals.painted ? PAINT_AFTER_MS : 0);
     return () => clearTimeout(timer);
   });
+  /** While something moves it may be painted coarser. */
+  function sized(moving: boolean) {
+    const wanted = moving ? full * pace.size : full;
+    if (Math.abs(wanted - dpr.current) > 0.05) dpr.set(wanted);
+  }
   $effect(() => {
-    dpr.set(turning ? full * pace.size : full);
+    sized(turning);
     void [yaw, pitch, distance, body, NOWHERE];
     invalidate();
   });

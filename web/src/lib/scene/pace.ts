@@ -1,9 +1,11 @@
 /** How large and how often the object is painted: what this machine manages, by the time its frames take. */
 const AIM_MS = 45;
-/** While the hand moves, painting the object takes no more than this share of the time. */
-const SHARE = 0.1;
+/** While the hand moves, painting the object takes no more than this share of the time, where it is not cheap. */
+const SHARE = 0.06;
 /** Where one frame takes longer than this, the object waits until the hand rests. */
 const TOO_DEAR_MS = 60;
+/** A frame that takes less than this is painted with every move. */
+const CHEAP_MS = 8;
 const COARSEST = 0.35;
 
 export class Pace {
@@ -26,7 +28,7 @@ export class Pace {
   /** May the object follow the hand now? */
   follows(now: number): boolean {
     const dear = this.cost * this.size * this.size;
-    if (dear > TOO_DEAR_MS || now - this.last < dear / SHARE) return false;
+    if (dear > TOO_DEAR_MS || (dear > CHEAP_MS && now - this.last < dear / SHARE)) return false;
     this.last = now;
     return true;
   }

@@ -11,8 +11,8 @@ const RETRY_AFTER_MS = 3000;
 export const SAY_AFTER_MS = 300;
 
 export interface Built {
-  /** What is to be built now, and how many edits it is old. */
-  wanted(): { document: JobDocument | null; step: Step; edits: number };
+  /** What is to be built now, how many edits it is old, and whether the hand only holds it so. */
+  wanted(): { document: JobDocument | null; step: Step; edits: number; held: boolean };
   /** The core read the document that was `edits` old: so it stands, if nobody went on since. */
   normalised(document: JobDocument, edits: number): void;
   refused(faults: Fault[]): void;
@@ -34,6 +34,8 @@ export class Building {
 
   private known = new KnownParts();
   private again = false;
+  /** Drops the answer that is awaited to what the hand holds. */
+  private awaited: AbortController | null = null;
   private retry: ReturnType<typeof setTimeout> | undefined;
 
   constructor(
@@ -57,8 +59,15 @@ export class Building {
     this.slow = this.working = false;
   }
 
+  /** The hand let go: where it held something on its way is not asked for any more. */
+  overtake() {
+    this.awaited?.abort();
+  }
+
   private async once() {
-    const { document, step, edits } = this.of.wanted();
+    const { document, step, edits, held } = this.of.wanted();
+    const overtaken = new AbortController();
+    this.awaited = held ? overtaken : null;
     this.doing = DOING[step];
     this.share = 0;
     try {
@@ -68,6 +77,7 @@ export class Building {
           body: { document: document as never, step, have: this.known.digests },
           headers: { Accept: LINES },
           parseAs: 'stream',
+          signal: overtaken.signal,
         }),
       );
       for await (const line of piecesOf<Schemas['Scene'] | Doing>(body)) {
@@ -77,6 +87,7 @@ export class Building {
           continue;
         }
         await this.of.quiet();
+        if (overtaken.signal.aborted) return;
         this.scene = this.known.scene(line, this.scene);
         if (!line.whole) continue;
         this.missed = false;
@@ -84,6 +95,7 @@ export class Building {
         this.of.normalised(line.document, edits);
       }
     } catch (bad) {
+      if (overtaken.signal.aborted) return;
       if (bad instanceof ApiError) this.of.refused(bad.faults);
       else if (bad instanceof Offline) this.later();
       else throw bad;

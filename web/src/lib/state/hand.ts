@@ -4,7 +4,7 @@ import { at } from './paths';
 import type { Placed } from './scene';
 
 /** The hand is at rest when it has not moved for so long. */
-export const REST_AFTER_MS = 90;
+const REST_AFTER_MS = 120;
 
 export type Held = { index: number; path: string; placement: Placement };
 /** By how much a drawing is ahead of where it was last exact: on the template (mm, degrees), and on the surface. */
@@ -45,7 +45,8 @@ export function aheadIn(d: Placed | undefined, scene: JobDocument, now: JobDocum
 
 export class Hand {
   held: Held | null = null;
-  private last = 0;
+  /** Is it in the middle of a move? */
+  moving = false;
   private followers = new Set<() => void>();
   private waiting: (() => void)[] = [];
   private timer: ReturnType<typeof setTimeout> | undefined;
@@ -56,39 +57,44 @@ export class Hand {
     return () => this.followers.delete(hear);
   }
 
-  move(held: Held) {
+  /** It moves; `rested` is called once it rests there without being let go. */
+  move(held: Held, rested?: () => void) {
     this.held = held;
-    this.last = performance.now();
+    this.moving = true;
+    this.wait(rested);
     this.tell();
   }
 
   letGo() {
     this.held = null;
-    this.last = 0;
+    clearTimeout(this.timer);
     this.free();
     this.tell();
+  }
+
+  /** Moves are heard of with the next frame: a page that was held up hears of them late, and asks once more. */
+  private wait(rested?: () => void) {
+    clearTimeout(this.timer);
+    const timer = setTimeout(() => {
+      requestAnimationFrame(() => {
+        if (this.timer !== timer || !this.held) return;
+        this.free();
+        rested?.();
+      });
+    }, REST_AFTER_MS);
+    this.timer = timer;
   }
 
   private tell() {
     for (const hear of this.followers) hear();
   }
   private free() {
+    this.moving = false;
     for (const go of this.waiting.splice(0)) go();
-  }
-
-  /** Is it in the middle of a move? */
-  get moving() {
-    return this.held !== null && performance.now() - this.last < REST_AFTER_MS;
   }
 
   /** Waits until it rests, so that nothing is painted while it moves. */
   async rest(): Promise<void> {
-    while (this.moving) {
-      clearTimeout(this.timer);
-      await new Promise<void>((go) => {
-        this.waiting.push(go);
-        this.timer = setTimeout(() => this.free(), REST_AFTER_MS);
-      });
-    }
+    if (this.moving) await new Promise<void>((go) => this.waiting.push(go));
   }
 }

@@ -33,7 +33,7 @@ export class JobState {
 
   constructor(readonly id: number) {
     this.building = new Building(id, {
-      wanted: () => ({ document: this.held ?? this.document, step: this.step, edits: this.edits }),
+      wanted: () => ({ document: this.held ?? this.document, step: this.step, edits: this.edits, held: !!this.held }),
       normalised: (document, edits) => {
         if (edits === this.edits && !this.held) this.document = document;
       },
@@ -123,7 +123,7 @@ export class JobState {
   }
 
   change(document: JobDocument) {
-    this.held = null;
+    this.drop();
     this.document = document;
     this.edits++;
     this.saving.changed();
@@ -139,6 +139,7 @@ export class JobState {
   /** The hand let go without having moved anything. */
   drop() {
     this.held = null;
+    this.building.overtake();
   }
 
   build() {
