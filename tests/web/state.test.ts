@@ -129,6 +129,24 @@ describe('an open job', () => {
     expect([server.count('/build'), job.scene!.document.title, job.exact, job.faults]).toEqual([3, 'Let go', true, []]);
   });
 
+  it('takes what is offered for the document as it is, not as it was', async () => {
+    const job = await opened();
+    let n = 0;
+    server.next = (c) => {
+      if (!c.path.endsWith('/build')) return undefined;
+      const scene = server.scene(c.body.document);
+      scene.parts.measure = { digest: `m${++n}`, data: { closed: true, offers: { next: c.body.document } } };
+      return { status: 200, body: scene };
+    };
+    job.set('title', 'Typed just now');
+    const taken = job.setOffered<{ title: string }>('note', 'next', (d) => d.title);
+    await rest(20);
+    await taken;
+    expect((job.document as never as { note: string }).note).toBe('Typed just now');
+    await job.setOffered('note', 'unheard of');
+    expect((job.document as never as { note: string }).note).toBe('Typed just now');
+  });
+
   it('takes the normalised document only where nothing was typed since', async () => {
     const job = await opened();
     server.next = (c) => (c.path.endsWith('/build') ? { status: 200, body: server.scene({ ...(c.body.document as object), title: 'normalised' }) } : undefined);

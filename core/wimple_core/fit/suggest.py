@@ -51,15 +51,15 @@ def rooms_on(free: FreeArea, closed: bool) -> list[Room]:
     ]
 
 
-def spots_on(free: FreeArea, closed: bool, was: Placement) -> list[tuple[str, Placement]]:
-    """Places a maker asks for by name, each in words with the placement it makes of the one there was."""
+def spots_on(free: FreeArea, closed: bool) -> list[tuple[str, dict[str, float]]]:
+    """Places a maker asks for by name, each in words with the fields of a placement it sets."""
     middle = {"up_mm": round((free.low + free.high) / 2, 2)}
     named: list[tuple[str, dict[str, float]]] = (
         [("On the face", {"centre_deg": 0.0}), ("At the back", {"centre_deg": 180.0})]
         if closed
         else [("Middle", {"across_mm": 0.0})]
     )
-    return [(words, was.model_copy(update=change)) for words, change in (*named, ("Half way up", middle))]
+    return [*named, ("Half way up", middle)]
 
 
 def first_placement(free: FreeArea, closed: bool, width: float, height: float) -> Placement:
@@ -77,8 +77,8 @@ def first_placement(free: FreeArea, closed: bool, width: float, height: float) -
     return room.at(max(1.0, min(math.floor(10 * width) / 10, room.largest(width, height, FIRST_ROOM))))
 
 
-def placement_in(room: Room, was: Placement, width: float, height: float) -> Placement:
-    """A placement that fills a room with what is now `width` by `height` mm: upright, and otherwise as it was."""
+def filling(room: Room, width: float, height: float) -> dict[str, float]:
+    """The fields of a placement that fills a room with what is now `width` by `height` mm, and stands upright."""
     new = room.at(room.largest(width, height, WHOLE_ROOM))
     moved = new.model_dump(include={"width_mm", "up_mm", "centre_deg" if room.closed else "across_mm"})
-    return was.model_copy(update={**moved, "turn_deg": 0.0})
+    return {**moved, "turn_deg": 0.0}

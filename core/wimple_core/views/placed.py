@@ -11,9 +11,9 @@ import shapely
 from ..artwork import ColourRegion
 from ..figures import LengthStyle, format_quantity
 from ..fit import Fit, PlacedDrawing
-from ..fit.suggest import Room, placement_in, rooms_on, spots_on
+from ..fit.suggest import filling, rooms_on, spots_on
 from ..fit.ways import WayFigures
-from ..job.document import Element, Placement
+from ..job.document import Element
 from ..surface import Template
 from .drawn import Ring, View, flat, rings_of
 
@@ -47,10 +47,10 @@ class MoveView(View):
 
 
 class RoomView(View):
-    """A place offered for a drawing: in words, and the placement it would have."""
+    """A place offered for a drawing: in words, and the fields of its placement that it sets."""
 
     words: str
-    placement: Placement
+    sets: dict[str, float]
 
 
 class PlacedView(View):
@@ -122,8 +122,8 @@ def placed_view(fit: Fit, elements: tuple[Element, ...], template: Template, sty
     """All drawings as they are placed."""
     out = []
     rooms = rooms_on(template.limits, template.surface.closed)
-    where = [(i, p) for i, e in enumerate(elements) for p in e.placements]
-    for d, (i, placement) in zip(fit.drawings, where, strict=True):
+    where = [i for i, e in enumerate(elements) for _ in e.placements]
+    for d, i in zip(fit.drawings, where, strict=True):
         centre, across, up = _moves(d, template)
         out.append(
             PlacedView(
@@ -143,18 +143,14 @@ def placed_view(fit: Fit, elements: tuple[Element, ...], template: Template, sty
                 colours=len(d.colours),
                 pieces=sum(int(shapely.get_num_geometries(c.seen)) for c in d.colours),
                 tapered=template.surface.closed and d.tapered,
-                rooms=[_offered(r, placement, d) for r in rooms],
+                rooms=[RoomView(words=r.words, sets=filling(r, d.width, d.height)) for r in rooms],
                 spots=[
-                    RoomView(words=words, placement=there)
-                    for words, there in spots_on(template.limits, template.surface.closed, placement)
+                    RoomView(words=words, sets=sets)
+                    for words, sets in spots_on(template.limits, template.surface.closed)
                 ],
             )
         )
     return out
-
-
-def _offered(room: Room, was: Placement, d: PlacedDrawing) -> RoomView:
-    return RoomView(words=room.words, placement=placement_in(room, was, d.width, d.height))
 
 
 def paints_view(fit: Fit) -> list[list[PaintView]]:

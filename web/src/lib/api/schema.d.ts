@@ -3242,12 +3242,15 @@ export interface components {
         };
         /**
          * RoomView
-         * @description A place offered for a drawing: in words, and the placement it would have.
+         * @description A place offered for a drawing: in words, and the fields of its placement that it sets.
          */
         RoomView: {
             /** Words */
             words: string;
-            placement: components["schemas"]["Placement"];
+            /** Sets */
+            sets: {
+                [key: string]: number;
+            };
         };
         /**
          * RowView

@@ -34,6 +34,7 @@ export class Building {
 
   private known = new KnownParts();
   private again = false;
+  private run: Promise<void> | null = null;
   /** Drops the answer that is awaited to what the hand holds. */
   private awaited: AbortController | null = null;
   private retry: ReturnType<typeof setTimeout> | undefined;
@@ -43,12 +44,15 @@ export class Building {
     private readonly of: Built,
   ) {}
 
-  /** Build what is there now. While one answer is awaited, only the newest document waits behind it. */
-  async ask(): Promise<void> {
-    if (this.working) {
-      this.again = true;
-      return;
-    }
+  /** Build what is there now, and be done when it is shown. While one answer is awaited, only the newest document waits
+   * behind it. */
+  ask(): Promise<void> {
+    if (this.run) this.again = true;
+    else this.run = this.all().finally(() => (this.run = null));
+    return this.run;
+  }
+
+  private async all() {
     this.working = true;
     const say = setTimeout(() => (this.slow = true), SAY_AFTER_MS);
     do {

@@ -122,6 +122,19 @@ export class JobState {
     this.change(put(this.document, path, value));
   }
 
+  /** Set some fields of what lies at a path. */
+  merge(path: string, values: Record<string, unknown>) {
+    this.set(path, { ...(this.value(path) as object), ...values });
+  }
+
+  /** Set a path to what the core offers there for the document as it is, once that is known; nothing where it offers
+   * nothing. */
+  async setOffered<T>(path: string, name: string, make: (offer: T) => unknown = (offer) => offer) {
+    if (!this.exact) await this.build();
+    const offer = this.offer<T>(name);
+    if (offer !== undefined) this.set(path, make(offer));
+  }
+
   change(document: JobDocument) {
     this.drop();
     this.document = document;

@@ -123,13 +123,13 @@
   {#if placed}
     <div class="flex flex-wrap gap-1 py-2 text-[13px]">
       {#each placed.spots as spot (spot.words)}
-        <button class="button px-2!" onclick={() => job.set(path, spot.placement)}>{spot.words}</button>
+        <button class="button px-2!" onclick={() => job.merge(path, spot.sets)}>{spot.words}</button>
       {/each}
     </div>
     <div class="flex flex-wrap items-center gap-1 pb-2 text-[13px]">
       <span class="fine">As large as is free:</span>
       {#each placed.rooms as room (room.words)}
-        <button class="button px-2!" onclick={() => job.set(path, room.placement)}>{room.words}</button>
+        <button class="button px-2!" onclick={() => job.merge(path, room.sets)}>{room.words}</button>
       {/each}
     </div>
   {/if}

@@ -53,8 +53,8 @@
       else add();
     }
   }
-  function anotherWay() {
-    job.set(`${path}.check`, job.offer(`${name}.check`));
+  async function anotherWay() {
+    await job.setOffered(`${path}.check`, `${name}.check`);
     setTimeout(() => document.getElementById(`field-${path}.check.readings.0`)?.focus(), 30);
   }
 </script>

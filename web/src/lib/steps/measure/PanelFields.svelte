@@ -28,7 +28,7 @@
   /** Another shape keeps the size it had, read the way that shape is read. */
   function pickShape(to: string) {
     if (to === 'outline') return picker.pick();
-    job.set('blank', { ...(job.value('blank') as object), ...job.offer<object>(`shape.${to}`) });
+    void job.setOffered<object>('blank', `shape.${to}`, (shape) => ({ ...(job.value('blank') as object), ...shape }));
   }
   async function bringOutline(file: File) {
     const added = await take(

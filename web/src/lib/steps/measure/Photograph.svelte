@@ -135,7 +135,7 @@
     {#if offered.length}
       <div class="flex gap-2 pt-2 text-[13px]">
         {#each offered as count (count)}
-          <button class="button px-2!" onclick={() => job.set('blank.rings', job.offer(`rings.${count}`))}
+          <button class="button px-2!" onclick={() => job.setOffered('blank.rings', `rings.${count}`)}
             >Read {count} rings off it</button
           >
         {/each}

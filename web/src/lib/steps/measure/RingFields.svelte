@@ -9,7 +9,7 @@
   let { job }: { job: JobState } = $props();
   const rings = $derived((job.value('blank.rings') as unknown[] | undefined) ?? []);
   onMount(() => void tables.load());
-  const add = () => job.set('blank.rings', [...rings, job.offer('rings.above')]);
+  const add = () => job.setOffered('blank.rings', 'rings.above', (ring) => [...rings, ring]);
   const without = (i: number) =>
     job.set(
       'blank.rings',

@@ -41,9 +41,7 @@
       >
     {:else}
       <Field {job} path="blank.handle.width_mm" label="Handle takes" note="round the cup, with a finger’s room" />
-      <button
-        class="link text-[13px]"
-        onclick={() => job.set('blank.handle.free_width', job.offer('handle.free_width'))}
+      <button class="link text-[13px]" onclick={() => job.setOffered('blank.handle.free_width', 'handle.free_width')}
         >read the free width beside it instead</button
       >
     {/if}
@@ -55,7 +53,7 @@
     {:else}
       <button
         class="link ml-3 text-[13px]"
-        onclick={() => job.set('blank.handle.free_height', job.offer('handle.free_height'))}
+        onclick={() => job.setOffered('blank.handle.free_height', 'handle.free_height')}
         >read the free height too</button
       >
     {/if}

@@ -15,11 +15,10 @@
   const found = $derived(job.scene?.measure.trials ?? []);
   const n = $derived(trials.length - 1);
   onMount(() => void tables.load());
-  function add() {
-    const next = trials.length;
+  async function add() {
     const on = new Date().toISOString().slice(0, 10);
-    job.set('blank.trials', [...trials, { ...job.offer<object>('trials.next'), on }]);
-    setTimeout(() => document.getElementById(`field-blank.trials.${next}.top_mm`)?.focus(), 30);
+    await job.setOffered<object>('blank.trials', 'trials.next', (next) => [...trials, { ...next, on }]);
+    setTimeout(() => document.getElementById(`field-blank.trials.${n}.top_mm`)?.focus(), 30);
   }
   const text = (mm: number | undefined) => (mm === undefined ? '…' : lengthText(mm, session.style, 1));
 </script>

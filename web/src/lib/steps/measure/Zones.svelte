@@ -8,7 +8,8 @@
   type Zone = { form: string; kind: string; points?: [number, number][] };
   const zones = $derived((job.value('blank.zones') as Zone[] | undefined) ?? []);
   const kinds = $derived(Object.entries(job.scene?.measure.zone_kinds ?? {}));
-  const add = (form: 'band' | 'sector' | 'polygon') => job.set('blank.zones', [...zones, job.offer(`zones.${form}`)]);
+  const add = (form: 'band' | 'sector' | 'polygon') =>
+    job.setOffered('blank.zones', `zones.${form}`, (zone) => [...zones, zone]);
   const without = (i: number) =>
     job.set(
       'blank.zones',
