@@ -110,7 +110,7 @@ def test_pieces_keep_their_names_wherever_they_lie(change: dict[str, float]) -> 
 def test_a_drawing_that_moves_as_one_is_the_same_as_laid_anew() -> None:
     """Layers that were moved rigidly are those that would be made where they lie, on a mug and on a door."""
     from wimple_core.cache import StageCache
-    from wimple_core.views.scene import scene_json
+    from wimple_core.views.scene import SceneWriter
 
     for name in ("star-atlas-mug", "comet-door"):
         raw = json.loads((EXAMPLES / f"{name}.wimple.json").read_text(encoding="utf-8"))
@@ -130,7 +130,9 @@ def test_a_drawing_that_moves_as_one_is_the_same_as_laid_anew() -> None:
             )
         assert [v.sentence() for v in moved.verdicts] == [v.sentence() for v in anew.verdicts]
         # What a screen is sent: contours that stay as they are, and where they lie.
-        still, there = (json.loads(scene_json(m, "mm", "artwork", StageCache()))["parts"] for m in (moved, anew))
+        still, there = (
+            json.loads(SceneWriter(m, "mm", "artwork", StageCache()).json())["parts"] for m in (moved, anew)
+        )
         assert still["paints"]["digest"] == there["paints"]["digest"]
         lies, surface = still["lies"]["data"], moved.template.surface  # type: ignore[union-attr]
         drawn = [r for w in still["worn"]["data"] for r in w["rings"]]

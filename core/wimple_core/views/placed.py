@@ -155,7 +155,7 @@ def placed_view(fit: Fit, elements: tuple[Element, ...], template: Template, sty
 
 def paints_view(fit: Fit) -> list[list[PaintView]]:
     """What each drawing shows, colour by colour, on the template; what moves rigidly, where it lies still."""
-    return [[PaintView(colour=c.colour, rings=rings_of(c.seen)) for c in _still(d)] for d in fit.drawings]
+    return [[PaintView(colour=c.colour, rings=rings_of(c.seen, digits=2)) for c in _still(d)] for d in fit.drawings]
 
 
 def _still(d: PlacedDrawing) -> tuple[ColourRegion, ...]:

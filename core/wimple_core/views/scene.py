@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Callable, Container
+from collections.abc import Callable, Container, Iterable
 from dataclasses import dataclass
 from typing import Any, Generic, TypeVar
 
@@ -97,6 +97,7 @@ class _Made:
 Maker = Callable[[], object]
 Source = Stage | Key
 """Of what a part is made: the stage, or what tells it more closely."""
+LARGE_BYTES = 200_000
 _JSON: TypeAdapter[Any] = TypeAdapter(Any)
 
 
@@ -169,27 +170,41 @@ def _parts(b: Build, style: LengthStyle, step: Step, cache: StageCache) -> dict[
     return out
 
 
-def scene_json(
-    b: Build, style: LengthStyle, step: Step, cache: StageCache, have: Container[str] = frozenset(), whole: bool = True
-) -> bytes:
-    """The scene of one step as JSON (`Scene`), without the parts whose digests are among those that whoever asks has.
-    `whole` tells whether the build is as far as it was asked for.
+class SceneWriter:
+    """Writes the scene of one step as JSON (`Scene`), without the parts whose digests are in `have`: those that whoever
+    asks said they have, and those that were written before.
 
     Raises what stopped the job from even being measured.
     """
-    b.body  # noqa: B018
-    head = {
-        "levels": {s: b.levels[s] for s in STEPS},
-        "stopped": stop_view(b, style),
-        "waiting": [WaitingView(kind=w.kind, key=w.key) for w in b.waiting],
-    }
-    parts = [
-        b'"%s":{"digest":"%s","data":%s}' % (name.encode(), p.digest.encode(), b"null" if p.digest in have else p.data)
-        for name, p in _parts(b, style, step, cache).items()
-    ]
-    return b'{"document":%s,"whole":%s,%s,"parts":{%s}}' % (
-        b.job.model_dump_json().encode(),
-        b"true" if whole else b"false",
-        _JSON.dump_json(head)[1:-1],
-        b",".join(parts),
-    )
+
+    def __init__(self, b: Build, style: LengthStyle, step: Step, cache: StageCache, have: Iterable[str] = ()) -> None:
+        b.body  # noqa: B018
+        self.parts = _parts(b, style, step, cache)
+        self.have = set(have)
+        self._document = b.job.model_dump_json().encode()
+        head = {
+            "levels": {s: b.levels[s] for s in STEPS},
+            "stopped": stop_view(b, style),
+            "waiting": [WaitingView(kind=w.kind, key=w.key) for w in b.waiting],
+        }
+        self._head = _JSON.dump_json(head)[1:-1]
+
+    @property
+    def large(self) -> list[str]:
+        """The parts that will be written and are so large that they take a while to be sent and read."""
+        return [n for n, p in self.parts.items() if p.digest not in self.have and len(p.data) > LARGE_BYTES]
+
+    def json(self, whole: bool = True, leave: Container[str] = ()) -> bytes:
+        """The scene but for the parts of `leave`; `whole` tells whether it is all that was asked for."""
+        parts = []
+        for name, p in self.parts.items():
+            if name not in leave:
+                data = b"null" if p.digest in self.have else p.data
+                parts.append(b'"%s":{"digest":"%s","data":%s}' % (name.encode(), p.digest.encode(), data))
+                self.have.add(p.digest)
+        return b'{"document":%s,"whole":%s,%s,"parts":{%s}}' % (
+            self._document,
+            b"true" if whole else b"false",
+            self._head,
+            b",".join(parts),
+        )

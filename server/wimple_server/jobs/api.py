@@ -22,6 +22,7 @@ from wimple_core.views.judged import LevelName
 from wimple_core.views.placed import PaintView
 from wimple_core.views.scene import Scene
 
+from ..lines import LINES, in_lines
 from ..workshops.models import workshop_of
 from .building import scene_for, scene_in_lines
 from .models import Drawing, Job, head_of
@@ -32,7 +33,6 @@ StepName = Literal["measure", "unwrap", "artwork", "layers", "sheets", "layup", 
 Raw = dict[str, Any]
 """A job document as typed: lengths may still be words. The core reads it."""
 MOST_PARTS = 200
-LINES = "application/x-ndjson"
 
 
 class TicketOut(Schema):
@@ -200,4 +200,4 @@ def build_job(request: HttpRequest, job_id: int, wanted: BuildIn) -> HttpRespons
         return HttpResponse(scene_for(job, document, wanted.step, have), content_type="application/json")
     lines = scene_in_lines(job, document, wanted.step, have)
     first = next(lines)
-    return StreamingHttpResponse(itertools.chain([first], lines), content_type=LINES)
+    return in_lines(request, itertools.chain([first], lines))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import time
-from collections.abc import Container, Generator, Iterator
+from collections.abc import Generator, Iterable, Iterator
 
 from wimple_core.built import STAGES, STEP_OF, Build, Stage
 from wimple_core.cache import StageCache
@@ -15,14 +15,15 @@ from wimple_core.job.document import Placement
 from wimple_core.pipeline import building
 from wimple_core.verdict import Step
 from wimple_core.views.card import TicketView, ticket_view
-from wimple_core.views.scene import DoingView, scene_json
+from wimple_core.views.scene import DoingView, SceneWriter
 
 from ..workshops.models import KeptResults
 from .models import Job, head_of
 
 CACHE = StageCache(400)
+LATER = "worn"
 Moment = tuple[Stage, Build]
-SHOW_AFTER_S = 0.15
+SHOW_AFTER_S = 0.25
 """A build that has taken so long shows what is laid before its layers are made."""
 
 
@@ -39,8 +40,8 @@ def _building(job: Job, document: JobDocument, upto: Step, cutting: bool = False
     )
 
 
-def _built(job: Job, document: JobDocument, upto: Step) -> Build:
-    steps = _building(job, document, upto)
+def _built(job: Job, document: JobDocument, upto: Step, cutting: bool = False) -> Build:
+    steps = _building(job, document, upto, cutting)
     while True:
         try:
             next(steps)
@@ -49,7 +50,7 @@ def _built(job: Job, document: JobDocument, upto: Step) -> Build:
             return built
 
 
-def scene_in_lines(job: Job, document: JobDocument, step: Step, have: Container[str] = frozenset()) -> Iterator[bytes]:
+def scene_in_lines(job: Job, document: JobDocument, step: Step, have: Iterable[str] = ()) -> Iterator[bytes]:
     """The scene of one step of a job as it comes, whether the document is saved or not: lines of JSON, each a
     `DoingView` or a `Scene`, the last one whole. Raises WimpleError, before the first line, for a document that cannot
     even be measured."""
@@ -60,22 +61,28 @@ def scene_in_lines(job: Job, document: JobDocument, step: Step, have: Container[
         try:
             stage, so_far = next(steps)
         except StopIteration as end:
-            yield scene_json(end.value, style, step, CACHE, have)
+            written = SceneWriter(end.value, style, step, CACHE, have)
+            if LATER in written.large:
+                # The drawing is seen before what the object wears has come.
+                yield written.json(whole=False, leave=(LATER,)) + b"\n"
+            yield written.json()
             return
         if stage == "measure":
             continue
         so_far.body  # noqa: B018
         if stage == "layers" and not shown and time.monotonic() - began > SHOW_AFTER_S:
             # What is laid can be seen already while its layers are made.
-            yield scene_json(so_far, style, step, CACHE, have, whole=False) + b"\n"
+            written = SceneWriter(so_far, style, step, CACHE, have)
+            yield written.json(whole=False) + b"\n"
+            have = written.have
         doing = DoingView(doing=STEP_OF[stage], share=STAGES.index(stage) / len(STAGES))
         yield doing.model_dump_json().encode() + b"\n"
 
 
-def scene_for(job: Job, document: JobDocument, step: Step, have: Container[str] = frozenset()) -> bytes:
+def scene_for(job: Job, document: JobDocument, step: Step, have: Iterable[str] = ()) -> bytes:
     """The same whole, as one JSON document."""
-    *_, whole = scene_in_lines(job, document, step, have)
-    return whole
+    built = _built(job, document, "price", cutting=step == "sheets")
+    return SceneWriter(built, job.workshop.style, step, CACHE, have).json()
 
 
 def suggested_placement(job: Job, width: float, height: float) -> Placement:

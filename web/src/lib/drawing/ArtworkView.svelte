@@ -39,6 +39,7 @@
   bounds={scene.template!.bounds}
   title="Template, outside up"
   label="Artwork on the template. Arrow keys move it, plus and minus size it, Alt with the arrows turns it."
+  drawn={job.drawn}
   exact={job.exact}
   onkeydown={(e) => hand.keydown(e)}
   onmove={(e) => hand.hold && hand.move(place(e), e.shiftKey)}

@@ -14,6 +14,7 @@
     children,
     above,
     area = $bindable(),
+    drawn = true,
     exact = true,
     onkeydown,
     onmove,
@@ -28,6 +29,7 @@
     above?: Snippet;
     area?: HTMLElement;
     /** Does it show what was last asked for? */
+    drawn?: boolean;
     exact?: boolean;
     onkeydown?: (e: KeyboardEvent) => void;
     /** The pointer, where something else took hold of it. */
@@ -71,6 +73,7 @@
 <div
   bind:this={area}
   class="@container relative h-full w-full touch-none overflow-hidden select-none"
+  data-drawn={drawn}
   data-exact={exact}
   bind:clientWidth={view.width}
   bind:clientHeight={view.height}

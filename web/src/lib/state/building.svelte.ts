@@ -93,10 +93,10 @@ export class Building {
         await this.of.quiet();
         if (overtaken.signal.aborted) return;
         this.scene = this.known.scene(line, this.scene);
+        this.of.normalised(line.document, edits);
         if (!line.whole) continue;
         this.missed = false;
         this.of.refused(line.stopped ? [line.stopped.fault] : []);
-        this.of.normalised(line.document, edits);
       }
     } catch (bad) {
       if (overtaken.signal.aborted) return;

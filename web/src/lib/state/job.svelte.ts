@@ -61,9 +61,13 @@ export class JobState {
   get stale() {
     return this.saving.stale;
   }
-  /** Does the scene show the document as it is? */
+  /** Does the scene show the document as it is, though not all of it may be there yet? */
+  get drawn() {
+    return !this.held && this.scene?.document === this.document;
+  }
+  /** Does it, and is all of it there? */
   get exact() {
-    return !this.working && !this.held && !!this.scene?.whole && this.scene.document === this.document;
+    return !this.working && this.drawn && !!this.scene?.whole;
   }
 
   async open(step: Step) {
