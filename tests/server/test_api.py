@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import copy
+import gzip
 import io
 import json
 import zipfile
@@ -329,6 +330,38 @@ def test_a_build_that_is_followed_comes_in_lines(api, plain: Job) -> None:  # ty
     }
     refused = api.client.post(path, json.dumps({**body, "document": broken}), "application/json", headers=lines)
     assert refused.status_code == 422 and refused.json()["field"].startswith("blank.upper")
+
+
+def test_a_large_drawing_comes_before_what_the_object_wears(api, job: Job, monkeypatch: pytest.MonkeyPatch) -> None:  # type: ignore[no-untyped-def]
+    """Each part comes once over all lines, squeezed where that is taken, and together they are the whole scene; what
+    the browser says it has does not come again."""
+    from wimple_core.views import scene
+
+    path, body = f"/api/jobs/{job.pk}/build", {"document": job.document, "step": "artwork"}
+    lines = {"Accept": "application/x-ndjson", "X-CSRFToken": api.token}
+    whole = api("POST", path.removeprefix("/api"), body).json()
+
+    def scenes(headers: dict[str, str] | None = None, **more: Any) -> list[dict[str, Any]]:
+        answer = api.client.post(
+            path, json.dumps({**body, **more}), "application/json", headers={**lines, **(headers or {})}
+        )
+        data = b"".join(answer.streaming_content)
+        if headers:
+            assert answer.headers["Content-Encoding"] == "gzip"
+            data = gzip.decompress(data)
+        return [s for s in map(json.loads, data.splitlines()) if "parts" in s]
+
+    assert len(scenes()) == 1
+    monkeypatch.setattr(scene, "LARGE_BYTES", 100)
+    for headers in (None, {"Accept-Encoding": "gzip, br"}):
+        first, last = scenes(headers)
+        assert (first["whole"], "worn" in first["parts"], last["whole"]) == (False, False, True)
+        for name, part in whole["parts"].items():
+            came = [s["parts"][name]["data"] for s in (first, last) if s["parts"].get(name)]
+            assert [c for c in came if c is not None] == [part["data"]], name
+        assert first["parts"]["paints"]["data"] and last["parts"]["paints"]["data"] is None
+    (again,) = scenes(have=[p["digest"] for p in whole["parts"].values()])
+    assert all(p["data"] is None for p in again["parts"].values())
 
 
 def test_a_drawing_that_was_slow_to_read_is_kept_for_the_next_process(  # type: ignore[no-untyped-def]
