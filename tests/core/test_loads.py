@@ -213,3 +213,18 @@ def test_curing_for_too_short_a_time_is_said() -> None:
     said = next(v for v in b.verdicts if v.code == "layup.cure")
     assert said.level == "look" and said.fix == 72 and b.layup is not None
     assert b.layup.wash_from is not None and b.layup.wash_from.isoformat().startswith("2026-12-03T02:00")
+
+
+def test_many_contours_are_cut_in_the_order_of_few(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Few points are looked through, of many a tree is asked: the blade goes the same way."""
+    from wimple_core.cutting import order
+
+    g = np.random.default_rng(3)
+    places = g.uniform(0, 200, (300, 2))
+    region = shapely.union_all(shapely.buffer(shapely.points(places), g.uniform(0.5, 4, 300), quad_segs=5))
+    contours = contours_of(cuts_round(region))
+    looked_through = order_contours(contours)
+    monkeypatch.setattr(order, "FEW", 0)
+    asked = order_contours(contours)
+    assert len(asked) == len(contours) > 80
+    assert all(np.array_equal(a.points, b.points) for a, b in zip(looked_through, asked, strict=True))

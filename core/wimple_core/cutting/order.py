@@ -50,8 +50,13 @@ def contours_of(cuts: Cuts) -> list[Contour]:
     ]
 
 
+FEW = 20_000
+"""So many points are looked through faster than a tree is asked."""
+
+
 class _Nearest:
-    """Of many points, the nearest that has not been dropped yet: a tree, built again when half of it is gone."""
+    """Of many points, the nearest that has not been dropped yet: a tree, built again when half of it is gone, or all of
+    them where they are few."""
 
     def __init__(self, points: Array) -> None:
         self.points = points
@@ -60,12 +65,17 @@ class _Nearest:
 
     def _grow(self) -> None:
         self.index = np.flatnonzero(self.alive)
-        self.tree = cKDTree(self.points[self.index])
+        self.there = self.points[self.index]
+        self.tree = cKDTree(self.there) if len(self.index) > FEW else None
 
     def find(self, at: Array) -> int:
         """The nearest one to a place; of several as near the first."""
         if 2 * int(self.alive.sum()) < len(self.index):
             self._grow()
+        if self.tree is None:
+            away = ((self.there - at) ** 2).sum(axis=1)
+            away[~self.alive[self.index]] = np.inf
+            return int(self.index[away.argmin()])
         k = 8
         while True:
             far, found = self.tree.query(at, k=min(k, len(self.index)))
