@@ -127,7 +127,7 @@ def test_work_under_way_can_be_stopped(placed: Page) -> None:
     expect(placed.get_by_role("progressbar")).to_be_visible()
     expect(placed.get_by_text("layers/01.svg")).to_be_visible()
     stop.click()
-    placed.unroute(works)
+    placed.unroute_all(behavior="wait")
     expect(stop).to_have_count(0)
 
 
