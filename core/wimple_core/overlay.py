@@ -111,6 +111,16 @@ def difference(a: BaseGeometry, b: BaseGeometry, grid: float = GRID_MM) -> BaseG
     )
 
 
+def differences(a: NDArray[np.object_], b: NDArray[np.object_], grid: float = GRID_MM) -> NDArray[np.object_]:
+    """What each of the regions (n,) covers and its fellow (n,) does not; not yet on the grid where the library needs
+    none."""
+    try:
+        left = shapely.difference(a, b)
+    except GEOSException:
+        left = [difference(x, y, grid) for x, y in zip(a, b, strict=True)]
+    return np.array([polygons_only(g) for g in left], dtype=object)
+
+
 def grown(region: BaseGeometry, by: float) -> BaseGeometry:
     """The region grown by `by` mm all round, or shrunk where that is negative.
 

@@ -8,7 +8,7 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
-from ..overlay import difference, union
+from ..overlay import differences, union
 
 LONG_TIP = 3.0
 """A point that goes on for more than this many half strokes beyond where it gets too thin tears; a corner of more than
@@ -45,25 +45,38 @@ def thin_places(parts: np.ndarray, stroke: float) -> np.ndarray:
     """
     half = stroke / 2
     kept = shapely.buffer(shapely.buffer(parts, -half, quad_segs=16), half * (1 + SLACK), quad_segs=16)
-    out: list[BaseGeometry] = []
     shapely.prepare(kept)
-    for part, left in zip(parts[~shapely.covers(kept, parts)], kept[~shapely.covers(kept, parts)], strict=True):
-        if left.is_empty:
-            out.append(part)
-            continue
-        rest = shapely.get_parts(difference(part, left))
-        thin = [r for r in rest[shapely.area(rest) > (SLACK * half) ** 2] if _is_thin(r, left, half)]
+    bare = ~shapely.covers(kept, parts)
+    parts, kept = parts[bare], kept[bare]
+    gone = shapely.is_empty(kept)
+    whole, left = parts[gone], kept[~gone]
+    shapely.prepare(left)
+    rest, part = shapely.get_parts(differences(parts[~gone], left), return_index=True)
+    seen = shapely.area(rest) > (SLACK * half) ** 2
+    rest, part = rest[seen], part[seen]
+    thin = _are_thin(rest, left[part], half)
+    rest, part = rest[thin], part[thin]
+    out: list[BaseGeometry] = list(whole)
+    for one in np.split(rest, np.flatnonzero(np.diff(part)) + 1):
         # The two sides of one neck are one place.
-        out += shapely.get_parts(union(shapely.buffer(thin, half))).tolist() if len(thin) > 1 else thin
+        out += shapely.get_parts(union(shapely.buffer(one, half))).tolist() if len(one) > 1 else list(one)
     return np.array(out, dtype=object)
 
 
-def _is_thin(rest: BaseGeometry, left: BaseGeometry, half: float) -> bool:
-    """Is what vanished more than the tip of a corner?"""
-    apart = shapely.distance(left, shapely.points(shapely.get_coordinates(rest.exterior)))
-    touching = apart < 1e-3 * half
-    contacts = int((touching[1:] & ~touching[:-1]).sum())
-    return bool(touching.all()) or contacts != 1 or float(apart.max()) > LONG_TIP * half
+def _are_thin(rest: np.ndarray, left: np.ndarray, half: float) -> np.ndarray:
+    """Of what vanished (n,), and what of its piece is left (n,): which is more than the tip of a corner?"""
+    points, of = shapely.get_coordinates(shapely.get_exterior_ring(rest), return_index=True)
+    at = shapely.points(points)
+
+    def number(places: np.ndarray) -> np.ndarray:
+        return np.bincount(of[places], minlength=len(rest))
+
+    touching = shapely.dwithin(left[of], at, 1e-3 * half)
+    begins = np.zeros_like(touching)
+    begins[1:] = touching[1:] & ~touching[:-1] & (of[1:] == of[:-1])
+    far = ~shapely.dwithin(left[of], at, LONG_TIP * half)
+    thin: np.ndarray = (number(~touching) == 0) | (number(begins) != 1) | (number(far) > 0)
+    return thin
 
 
 def inspect(region: BaseGeometry, least_stroke: float, least_dot: float) -> Inspection:

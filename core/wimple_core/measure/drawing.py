@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, field
-from typing import Literal
+from dataclasses import dataclass, field, replace
+from typing import Literal, TypeVar
 
 import numpy as np
 import shapely
@@ -56,6 +56,9 @@ class Mark:
     text: str
 
 
+Named = TypeVar("Named", DimensionLine, Mark)
+
+
 @dataclass(frozen=True, eq=False)
 class Sketch:
     """One view of a blank."""
@@ -66,6 +69,16 @@ class Sketch:
     marks: tuple[Mark, ...] = ()
     note: str = ""
     reach: tuple[float, float, float, float] = field(default=(0.0, 0.0, 1.0, 1.0))
+
+    def within(self, path: str) -> Sketch:
+        """The same as seen from further out: what it dimensions lies below `path`."""
+
+        def below(part: Named) -> Named:
+            return replace(part, field=f"{path}.{part.field}") if part.field else part
+
+        return replace(
+            self, dimensions=tuple(below(d) for d in self.dimensions), marks=tuple(below(m) for m in self.marks)
+        )
 
 
 def rings_of(region: BaseGeometry, tolerance: float = 0.02) -> tuple[Array, ...]:

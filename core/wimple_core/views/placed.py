@@ -46,6 +46,10 @@ class MoveView(View):
     step: float
 
 
+PAINT_DIGITS = 2
+"""Hundredths of a mm: finer than what contours are thinned to for the screen."""
+
+
 class RoomView(View):
     """A place offered for a drawing: in words, and the fields of its placement that it sets."""
 
@@ -155,7 +159,10 @@ def placed_view(fit: Fit, elements: tuple[Element, ...], template: Template, sty
 
 def paints_view(fit: Fit) -> list[list[PaintView]]:
     """What each drawing shows, colour by colour, on the template; what moves rigidly, where it lies still."""
-    return [[PaintView(colour=c.colour, rings=rings_of(c.seen, digits=2)) for c in _still(d)] for d in fit.drawings]
+    return [
+        [PaintView(colour=c.colour, rings=rings_of(c.seen, digits=PAINT_DIGITS)) for c in _still(d)]
+        for d in fit.drawings
+    ]
 
 
 def _still(d: PlacedDrawing) -> tuple[ColourRegion, ...]:

@@ -8,7 +8,7 @@ from django.shortcuts import get_object_or_404
 from ninja import File, Router, Schema
 from ninja.files import UploadedFile
 from wimple_core.artwork import clean_svg, read_outline, read_svg
-from wimple_core.errors import BadDrawing, BadReading, seen_from
+from wimple_core.errors import BadDrawing, BadReading, WimpleError, seen_from
 from wimple_core.job.document import Placement
 from wimple_core.measure.mesh import likely_unit, load_mesh
 
@@ -41,21 +41,21 @@ class BlankFileOut(Schema):
     unit: str = "mm"
 
 
+def _read(file: UploadedFile, most: int, error: type[WimpleError], advice: str = "") -> bytes:
+    """What was sent, if it has no more than `most` bytes."""
+    size = file.size or 0
+    if size > most:
+        raise error(f"The file has {size / 1e6:.0f} MB.", hint=f"At most {most // 1_000_000} MB are taken{advice}.")
+    return bytes(file.read())
+
+
 @router.post("/jobs/{int:job_id}/drawings", response={201: DrawingOut, **ERRORS})
 def add_drawing(request: HttpRequest, job_id: int, file: File[UploadedFile]) -> tuple[int, dict[str, object]]:
     """Take a drawing in: it is cleaned, read once, and kept. Its name is made unique."""
     job = job_of(request, job_id)
-    if (file.size or 0) > settings.MOST_UPLOAD_BYTES:
-        raise BadDrawing(
-            f"The file has {(file.size or 0) / 1e6:.0f} MB.",
-            field="file",
-            hint=(
-                f"At most {settings.MOST_UPLOAD_BYTES // 1_000_000} MB are taken: simplify the drawing, or take"
-                " pictures out."
-            ),
-        )
     with seen_from("file"):
-        data = clean_svg(file.read())
+        advice = ": simplify the drawing, or take pictures out"
+        data = clean_svg(_read(file, settings.MOST_UPLOAD_BYTES, BadDrawing, advice))
         artwork = read_svg(data, 0.2)
     name = job.free_name(file.name or "drawing.svg")
     Drawing.keep(job, name, data)
@@ -64,23 +64,13 @@ def add_drawing(request: HttpRequest, job_id: int, file: File[UploadedFile]) -> 
     return 201, {"file": name, "width": size[0], "height": size[1], "placement": suggested_placement(job, *size)}
 
 
-def _read_blank_file(file: UploadedFile) -> bytes:
-    size = file.size or 0
-    if size > settings.MOST_BLANK_FILE_BYTES:
-        raise BadReading(
-            f"The file has {size / 1e6:.0f} MB.",
-            hint=f"At most {settings.MOST_BLANK_FILE_BYTES // 1_000_000} MB are taken.",
-        )
-    return bytes(file.read())
-
-
 @router.post("/jobs/{int:job_id}/outline", response={201: BlankFileOut, **ERRORS})
 def add_outline(request: HttpRequest, job_id: int, file: File[UploadedFile]) -> tuple[int, dict[str, object]]:
     """Take in an SVG or DXF drawing whose outermost contour is the panel's."""
     job = job_of(request, job_id)
     name = job.free_name(file.name or "outline.svg")
     with seen_from("blank.outline"):
-        data = _read_blank_file(file)
+        data = _read(file, settings.MOST_BLANK_FILE_BYTES, BadReading)
         if name.lower().endswith(".svg"):
             data = clean_svg(data)
         left, low, right, high = read_outline(data, name).bounds
@@ -94,7 +84,7 @@ def add_mesh(request: HttpRequest, job_id: int, file: File[UploadedFile]) -> tup
     job = job_of(request, job_id)
     name = job.free_name(file.name or "body.stl")
     with seen_from("blank.file"):
-        data = _read_blank_file(file)
+        data = _read(file, settings.MOST_BLANK_FILE_BYTES, BadReading)
         extents = load_mesh(data, name).extents
     Drawing.keep(job, name, data, Drawing.Kind.MESH)
     return 201, {"file": name, "width": float(extents[0]), "height": float(extents[2]), "unit": likely_unit(extents)}
@@ -105,7 +95,7 @@ def add_photo(request: HttpRequest, job_id: int, file: File[UploadedFile]) -> tu
     """Take in a side view; its outline is found by a task."""
     job = job_of(request, job_id)
     with seen_from("blank.photo.file"):
-        brought = _read_blank_file(file)
+        brought = _read(file, settings.MOST_BLANK_FILE_BYTES, BadReading)
     work = Work.objects.create(
         workshop=job.workshop,
         job=job,

@@ -71,12 +71,7 @@ def measure(blank: BlankBase, given: Given | None = None) -> Measured:
 
 def sketch_of(measured: Measured, style: LengthStyle = "mm") -> Sketch:
     """The dimensioned drawing of a measured blank."""
-    sketch = kind_of(measured.blank).sketch(measured.blank, measured, style)
-    return replace(
-        sketch,
-        dimensions=tuple(replace(d, field=f"{BLANK}.{d.field}" if d.field else "") for d in sketch.dimensions),
-        marks=tuple(replace(m, field=f"{BLANK}.{m.field}") for m in sketch.marks),
-    )
+    return kind_of(measured.blank).sketch(measured.blank, measured, style).within(BLANK)
 
 
 __all__ = ["KINDS", "Bring", "Kind", "files_of", "given_of", "kind_of", "measure", "sketch_of", "starting_blanks"]

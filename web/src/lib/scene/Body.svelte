@@ -73,7 +73,11 @@
   };
 
   const decals = new Decals();
-  onDestroy(() => decals.drop());
+  let settling: ReturnType<typeof setTimeout> | undefined;
+  onDestroy(() => {
+    clearTimeout(settling);
+    decals.drop();
+  });
   const pace = new Pace();
   const full = Math.min(window.devicePixelRatio || 1, 2);
   const ASK_AFTER_MS = 8;
@@ -107,7 +111,6 @@
     invalidate();
   }
   const SETTLE_MS = 400;
-  let settling: ReturnType<typeof setTimeout> | undefined;
   /** Let go: the exact one comes first, and is painted in full. */
   function heard() {
     clearTimeout(settling);

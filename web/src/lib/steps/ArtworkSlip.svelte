@@ -94,10 +94,10 @@
 {#if all.length}
   {#if placed && all.length === 1}
     <p class="fine truncate pb-1">
-      {placed.name} · {placed.colours} colour{placed.colours === 1 ? '' : 's'} · {placed.pieces} pieces · {lengthText(
-        placed.height,
-        session.style,
-      )}
+      {placed.name} · {placed.colours} colour{placed.colours === 1 ? '' : 's'} · {placed.pieces} piece{placed.pieces ===
+      1
+        ? ''
+        : 's'} · {lengthText(placed.height, session.style)}
       {unitOf(session.style)} tall
     </p>
   {/if}
