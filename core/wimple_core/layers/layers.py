@@ -147,8 +147,10 @@ def make_layers(
         )
     verdicts: list[Verdict] = []
     covered = together(layer.seen for layer in layers)
-    for n, layer in enumerate(layers):
-        verdicts += layer_verdicts(chosen[layer.colour][0] if layer.colour in chosen else n, layer, covered, ground)
+    for layer in layers:
+        # A film that nobody chose yet is chosen by going on with the list.
+        number = f".{chosen[layer.colour][0]}" if layer.colour in chosen else ""
+        verdicts += layer_verdicts(f"layers.films{number}", layer, covered, ground)
     far = max(plan.overlap_mm, FAR * plan.accuracy_mm)
     places = joint_places([layer.seen for layer in layers], regions, plan.overlap_mm, far)
     found, chance = joint_verdicts([layer.name for layer in layers], places, plan, _hand(plan, placed, bounds))

@@ -26,11 +26,12 @@ MOST_PLACES = 400
 BESIDE_MM = 0.2
 
 
-def layer_verdicts(i: int, layer: Layer, covered: BaseGeometry, ground: str) -> list[Verdict]:
-    """Verdicts on one layer; `covered` is what all of them cover, `ground` the blank's colour."""
-    out = _care_verdicts(i, layer)
+def layer_verdicts(field: str, layer: Layer, covered: BaseGeometry, ground: str) -> list[Verdict]:
+    """Verdicts on one layer, whose film is chosen in `field`; `covered` is what all of them cover, `ground` the blank's
+    colour."""
+    out = _care_verdicts(field, layer)
     if _borders_blank(layer, covered):
-        out.append(_contrast_verdict(i, layer, ground))
+        out.append(_contrast_verdict(field, layer, ground))
     return out
 
 
@@ -38,7 +39,7 @@ def _so_many(n: int, what: str) -> str:
     return f"{n} {what}s are" if n > 1 else f"one {what} is"
 
 
-def _care_verdicts(i: int, layer: Layer) -> list[Verdict]:
+def _care_verdicts(field: str, layer: Layer) -> list[Verdict]:
     film, found, where = layer.film, layer.inspection, layer.name
     out = []
     n = len(found.dots)
@@ -54,7 +55,7 @@ def _care_verdicts(i: int, layer: Layer) -> list[Verdict]:
                 f"{where}: {_so_many(n, 'dot')} smaller than the {{limit}} safe in this film, the least {{value}}.",
                 "Count them on the waste before it is thrown away.",
                 places=found.dots[:MOST_PLACES],
-                field=f"layers.films.{i}",
+                field=field,
             )
         )
     n = len(found.thin)
@@ -71,13 +72,13 @@ def _care_verdicts(i: int, layer: Layer) -> list[Verdict]:
                 "Make the drawing larger, its strokes wider, or choose a film that holds.",
                 {"safe": (film.least_stroke_mm, "mm")},
                 places=found.thin[:MOST_PLACES],
-                field=f"layers.films.{i}",
+                field=field,
             )
         )
     return out
 
 
-def _contrast_verdict(i: int, layer: Layer, ground: str) -> Verdict:
+def _contrast_verdict(field: str, layer: Layer, ground: str) -> Verdict:
     ratio = contrast_ratio(layer.film_colour, ground)
     level: Literal["ok", "look"] = "look" if ratio < LEAST_CONTRAST else "ok"
     too_little = ", too little (limit {limit}): it will hardly show" if level == "look" else ""
@@ -90,7 +91,7 @@ def _contrast_verdict(i: int, layer: Layer, ground: str) -> Verdict:
         "ratio",
         f"{layer.name}: it stands out from the blank by {{value}}{too_little}.",
         "Choose another film colour, or put an outline behind it.",
-        field=f"layers.films.{i}",
+        field=field,
     )
 
 

@@ -8,10 +8,11 @@ from django.shortcuts import get_object_or_404
 from ninja import File, Router, Schema
 from ninja.files import UploadedFile
 from wimple_core.artwork import clean_svg, read_outline, read_svg
-from wimple_core.errors import BadDrawing, BadReading, WimpleError, seen_from
+from wimple_core.errors import BadDrawing, BadReading, seen_from
 from wimple_core.job.document import Placement
 from wimple_core.measure.mesh import likely_unit, load_mesh
 
+from ..sent import read_sent
 from ..works.api import WorkOut
 from ..works.models import Work
 from ..works.tasks import start
@@ -41,21 +42,13 @@ class BlankFileOut(Schema):
     unit: str = "mm"
 
 
-def _read(file: UploadedFile, most: int, error: type[WimpleError], advice: str = "") -> bytes:
-    """What was sent, if it has no more than `most` bytes."""
-    size = file.size or 0
-    if size > most:
-        raise error(f"The file has {size / 1e6:.0f} MB.", hint=f"At most {most // 1_000_000} MB are taken{advice}.")
-    return bytes(file.read())
-
-
 @router.post("/jobs/{int:job_id}/drawings", response={201: DrawingOut, **ERRORS})
 def add_drawing(request: HttpRequest, job_id: int, file: File[UploadedFile]) -> tuple[int, dict[str, object]]:
     """Take a drawing in: it is cleaned, read once, and kept. Its name is made unique."""
     job = job_of(request, job_id)
     with seen_from("file"):
         advice = ": simplify the drawing, or take pictures out"
-        data = clean_svg(_read(file, settings.MOST_UPLOAD_BYTES, BadDrawing, advice))
+        data = clean_svg(read_sent(file, settings.MOST_UPLOAD_BYTES, BadDrawing, advice))
         artwork = read_svg(data, 0.2)
     name = job.free_name(file.name or "drawing.svg")
     Drawing.keep(job, name, data)
@@ -70,7 +63,7 @@ def add_outline(request: HttpRequest, job_id: int, file: File[UploadedFile]) -> 
     job = job_of(request, job_id)
     name = job.free_name(file.name or "outline.svg")
     with seen_from("blank.outline"):
-        data = _read(file, settings.MOST_BLANK_FILE_BYTES, BadReading)
+        data = read_sent(file, settings.MOST_BLANK_FILE_BYTES, BadReading)
         if name.lower().endswith(".svg"):
             data = clean_svg(data)
         left, low, right, high = read_outline(data, name).bounds
@@ -84,7 +77,7 @@ def add_mesh(request: HttpRequest, job_id: int, file: File[UploadedFile]) -> tup
     job = job_of(request, job_id)
     name = job.free_name(file.name or "body.stl")
     with seen_from("blank.file"):
-        data = _read(file, settings.MOST_BLANK_FILE_BYTES, BadReading)
+        data = read_sent(file, settings.MOST_BLANK_FILE_BYTES, BadReading)
         extents = load_mesh(data, name).extents
     Drawing.keep(job, name, data, Drawing.Kind.MESH)
     return 201, {"file": name, "width": float(extents[0]), "height": float(extents[2]), "unit": likely_unit(extents)}
@@ -95,7 +88,7 @@ def add_photo(request: HttpRequest, job_id: int, file: File[UploadedFile]) -> tu
     """Take in a side view; its outline is found by a task."""
     job = job_of(request, job_id)
     with seen_from("blank.photo.file"):
-        brought = _read(file, settings.MOST_BLANK_FILE_BYTES, BadReading)
+        brought = read_sent(file, settings.MOST_BLANK_FILE_BYTES, BadReading)
     work = Work.objects.create(
         workshop=job.workshop,
         job=job,

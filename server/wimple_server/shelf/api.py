@@ -15,7 +15,7 @@ from django.utils import timezone
 from ninja import File, Router, Schema
 from ninja.files import UploadedFile
 from pydantic import Field
-from wimple_core.errors import BadDocument, BadReading
+from wimple_core.errors import BadDocument, BadReading, seen_from
 from wimple_core.figures import LengthStyle, format_length, worded
 from wimple_core.job.blanks import Blank
 from wimple_core.measure.compare import compare
@@ -24,6 +24,7 @@ from wimple_core.views.judged import LevelName
 
 from ..jobs.models import Job
 from ..jobs.reaching import ERRORS
+from ..sent import read_sent
 from ..works.api import WorkOut
 from ..works.models import Work
 from ..works.tasks import start
@@ -181,13 +182,9 @@ def export_shelf(request: HttpRequest) -> HttpResponse:
 @router.post("/import", response={202: WorkOut, **ERRORS})
 def import_shelf(request: HttpRequest, file: File[UploadedFile]) -> tuple[int, Work]:
     """Put the blanks of an exported Shelf beside those there are: all, or none."""
-    if (file.size or 0) > settings.MOST_SHELF_FILE_BYTES:
-        raise BadDocument(
-            f"The file has {(file.size or 0) / 1e6:.0f} MB.",
-            field="file",
-            hint=f"At most {settings.MOST_SHELF_FILE_BYTES // 1_000_000} MB are taken.",
-        )
-    work = Work.objects.create(workshop=workshop_of(request), kind=Work.Kind.SHELF, brought=file.read())
+    with seen_from("file"):
+        brought = read_sent(file, settings.MOST_SHELF_FILE_BYTES, BadDocument)
+    work = Work.objects.create(workshop=workshop_of(request), kind=Work.Kind.SHELF, brought=brought)
     return 202, start(work)
 
 
@@ -261,14 +258,9 @@ def start_job(request: HttpRequest, blank_id: int, wanted: StartIn) -> tuple[int
 @router.post("/{int:blank_id}/picture", response={200: BlankOut, **ERRORS})
 def set_picture(request: HttpRequest, blank_id: int, file: File[UploadedFile]) -> dict[str, object]:
     """Give the blank a picture; it is kept small and without its metadata."""
-    if (file.size or 0) > settings.MOST_UPLOAD_BYTES:
-        raise BadReading(
-            f"The picture has {(file.size or 0) / 1e6:.0f} MB.",
-            field="file",
-            hint=f"At most {settings.MOST_UPLOAD_BYTES // 1_000_000} MB are taken.",
-        )
     kept = _kept(request, blank_id)
-    kept.picture = keeping.small_picture(file.read())
+    with seen_from("file"):
+        kept.picture = keeping.small_picture(read_sent(file, settings.MOST_UPLOAD_BYTES, BadReading))
     kept.save(update_fields=["picture"])
     return _whole(kept)
 

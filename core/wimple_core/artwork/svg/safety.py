@@ -18,7 +18,6 @@ XLINK_HREF = "{http://www.w3.org/1999/xlink}href"
 
 _DOCTYPE = re.compile(r"<!DOCTYPE[^\[>]*(\[.*?\]\s*)?>", re.DOTALL)
 _ENTITY = re.compile(r"<!ENTITY\s+(%\s+)?([\w.:-]+)\s+(?:(SYSTEM|PUBLIC)\b|(\"[^\"]*\"|'[^']*'))", re.DOTALL)
-_FIELD = "file"
 
 
 def _text_of(data: bytes) -> str:
@@ -28,18 +27,15 @@ def _text_of(data: bytes) -> str:
                 data = packed.read(MOST_BYTES + 1)
         except (OSError, EOFError) as bad:
             raise BadDrawing(
-                "The file is packed, and the packing is damaged.",
-                field=_FIELD,
-                hint="Save the drawing again as plain SVG.",
+                "The file is packed, and the packing is damaged.", hint="Save the drawing again as plain SVG."
             ) from bad
     if len(data) > MOST_BYTES:
         raise BadDrawing(
             f"The file has {len(data) / 1e6:.0f} MB.",
-            field=_FIELD,
             hint=f"At most {MOST_BYTES // 1_000_000} MB are read: simplify the drawing, or take pictures out.",
         )
     if not data.strip():
-        raise BadDrawing("The file is empty.", field=_FIELD, hint="Save the drawing again as SVG and choose that file.")
+        raise BadDrawing("The file is empty.", hint="Save the drawing again as SVG and choose that file.")
     if data[:2] in (b"\xff\xfe", b"\xfe\xff"):
         return data.decode("utf-16", errors="replace")
     declared = re.match(rb"<\?xml[^>]*encoding=[\"']([\w.-]+)[\"']", data.lstrip(b"\xef\xbb\xbf"))
@@ -59,13 +55,11 @@ def _without_doctype(text: str) -> str:
         if external or parameter:
             raise BadDrawing(
                 f"The file draws in another file through the entity “{name}”.",
-                field=_FIELD,
                 hint="Nothing outside the drawing is ever fetched: save it again as plain SVG.",
             )
         if "&" in value and not re.fullmatch(r"[^&]*(&#\w+;[^&]*)*", value):
             raise BadDrawing(
                 f"The entity “{name}” is built from other entities, which may grow without end.",
-                field=_FIELD,
                 hint="Save it again as plain SVG, without entities.",
             )
         entities[name] = value[1:-1]
@@ -76,9 +70,7 @@ def _without_doctype(text: str) -> str:
     uses = re.findall(f"&({names});", body)
     if sum(len(entities[u]) for u in uses) + len(body) > MOST_BYTES:
         raise BadDrawing(
-            "The file's entities expand to more than is read.",
-            field=_FIELD,
-            hint="Save it again as plain SVG, without entities.",
+            "The file's entities expand to more than is read.", hint="Save it again as plain SVG, without entities."
         )
     return re.sub(f"&({names});", lambda m: entities[m.group(1)], body)
 
@@ -94,20 +86,16 @@ def parse_svg(data: bytes) -> etree._Element:
     except etree.XMLSyntaxError as bad:
         if "<svg" not in text[:5000]:
             raise BadDrawing(
-                "This is not an SVG drawing.",
-                field=_FIELD,
-                hint="Choose a file that your drawing program saved as SVG.",
+                "This is not an SVG drawing.", hint="Choose a file that your drawing program saved as SVG."
             ) from None
         line = bad.position[0] if bad.position else 1
         raise BadDrawing(
             f"The drawing breaks off or is damaged near line {line}.",
-            field=_FIELD,
             hint="Save it again as SVG, or download it once more.",
         ) from None
     if root.tag not in (f"{SVG}svg", "svg"):
         raise BadDrawing(
             f"This is XML, but not a drawing: its outermost element is “{etree.QName(root).localname}”.",
-            field=_FIELD,
             hint="Choose a file that your drawing program saved as SVG.",
         )
     if root.tag == "svg":
@@ -116,9 +104,7 @@ def parse_svg(data: bytes) -> etree._Element:
                 el.tag = SVG + el.tag
     count = sum(1 for _ in root.iter())
     if count > MOST_ELEMENTS:
-        raise BadDrawing(
-            f"The drawing has {count} elements.", field=_FIELD, hint=f"At most {MOST_ELEMENTS} are read: simplify it."
-        )
+        raise BadDrawing(f"The drawing has {count} elements.", hint=f"At most {MOST_ELEMENTS} are read: simplify it.")
     numbers = sum(
         len(re.findall(r"\d+", v))
         for el in root.iter(etree.Element)
@@ -128,7 +114,6 @@ def parse_svg(data: bytes) -> etree._Element:
     if numbers > 2 * MOST_NUMBERS:
         raise BadDrawing(
             f"The drawing has about {numbers // 4:,} points.",
-            field=_FIELD,
             hint=f"At most about {MOST_NUMBERS // 2:,} are read: simplify its paths.",
         )
     return root

@@ -8,6 +8,7 @@ from typing import Any, ClassVar, TypeVar
 
 import numpy as np
 
+from ...errors import BadReading
 from ...job.turned import RoundBase
 from ...verdict import Verdict, grade
 from ..bodies import RoundBody
@@ -233,14 +234,27 @@ class TurnedKind(Kind[B]):
             "photo.side": "both" if free.handle is None else "left" if free.handle > 0 else "right",
         }
 
+    def _free(self, blank: B, body: RoundBody, readings: Readings, slips: list[Verdict]) -> FreeArea:
+        """Its free area. Where the bands leave none because all of it was typed in inches, that is what is said."""
+        try:
+            return free_area_of_round(blank, body, dict(readings))
+        except BadReading:
+            for slip in slips:
+                if slip.code == "measure.inches":
+                    hint = "Type each with its unit, such as 10 1/4 in."
+                    raise BadReading(slip.carried(), field=slip.field, hint=hint) from None
+            raise
+
     def measure(self, blank: B, given: Given) -> Measured:
         readings = self.readings(blank)
         dimensions = dict(dimensions_of(blank))
         body = self.body(blank, readings)
-        free = free_area_of_round(blank, body, readings)
+        rings = self.rings(blank)
+        radii = {p: radius_from(dimensions[p], readings[p], blank.tape_thickness_mm, p)[0] for p in rings}
+        slips = [] if self.tried(blank) else looks_like(blank, readings, radii, self.one_side)
+        free = self._free(blank, body, readings, slips)
         consequences = propagate(self.figures(blank, free, body, readings), readings, {"free_area": "mm2"})
         errors = {c.name: c.error for c in consequences}
-        rings = self.rings(blank)
         verdicts = self.seam_verdicts(blank, readings, errors)
         drifts = [errors[n] for n in errors if n.startswith("edge_drift")]
         if drifts:
@@ -263,12 +277,10 @@ class TurnedKind(Kind[B]):
             verdicts.append(capacity)
         verdicts += self.own_verdicts(blank, body)
         items = list(dimensions.items())
-        radii = {p: radius_from(dimensions[p], readings[p], blank.tape_thickness_mm, p)[0] for p in rings}
         verdicts += outliers(items, readings)
         verdicts += cross_checks(items, readings, second_ways(self, blank, readings, dimensions))
         verdicts += out_of_round(items)
-        if not self.tried(blank):
-            verdicts += looks_like(blank, readings, radii, self.one_side)
+        verdicts += slips
         photo, photo_verdicts = self.photo(blank, body, given)
         verdicts += photo_verdicts
         again = again_first(consequences)
