@@ -11,7 +11,6 @@ from collections.abc import Callable, Iterable, Sequence
 import numpy as np
 import shapely
 from numpy.typing import NDArray
-from shapely import STRtree
 from shapely.errors import GEOSException
 from shapely.geometry.base import BaseGeometry
 
@@ -91,17 +90,24 @@ def intersection(a: BaseGeometry, b: BaseGeometry, grid: float = GRID_MM) -> Bas
     )
 
 
+def commons(a: NDArray[np.object_], b: NDArray[np.object_], grid: float = GRID_MM) -> NDArray[np.object_]:
+    """What each of the regions (n,) and its fellow (n,) both cover; not yet on the grid where the library needs
+    none."""
+    try:
+        both = shapely.intersection(a, b)
+    except GEOSException:
+        both = [intersection(x, y, grid) for x, y in zip(a, b, strict=True)]
+    return np.array([polygons_only(g) for g in both], dtype=object)
+
+
 def overlaps(a: NDArray[np.object_], b: NDArray[np.object_], grid: float = GRID_MM) -> list[BaseGeometry]:
     """What each of the polygons (n,) and each of the others (m,) that it meets have both, pair by pair; not yet on the
     grid where the library needs none."""
     if not len(a) or not len(b):
         return []
-    other, one = STRtree(a).query(b)
-    try:
-        both = shapely.intersection(a[one], b[other])
-    except GEOSException:
-        both = np.array([intersection(x, y, grid) for x, y in zip(a[one], b[other], strict=True)], dtype=object)
-    return [polygons_only(g) for g in both[shapely.area(both) > 0]]
+    other, one = shapely.STRtree(a).query(b)
+    both = commons(a[one], b[other], grid)
+    return list(both[shapely.area(both) > 0])
 
 
 def difference(a: BaseGeometry, b: BaseGeometry, grid: float = GRID_MM) -> BaseGeometry:
@@ -111,13 +117,13 @@ def difference(a: BaseGeometry, b: BaseGeometry, grid: float = GRID_MM) -> BaseG
     )
 
 
-def differences(a: NDArray[np.object_], b: NDArray[np.object_], grid: float = GRID_MM) -> NDArray[np.object_]:
-    """What each of the regions (n,) covers and its fellow (n,) does not; not yet on the grid where the library needs
-    none."""
+def differences(a: NDArray[np.object_], b: NDArray[np.object_], grid: float | None = None) -> NDArray[np.object_]:
+    """What each of the regions (n,) covers and its fellow (n,) does not; without a `grid` not yet on one where the
+    library needs none."""
     try:
-        left = shapely.difference(a, b)
+        left = shapely.difference(a, b, grid_size=grid)
     except GEOSException:
-        left = [difference(x, y, grid) for x, y in zip(a, b, strict=True)]
+        left = [difference(x, y, grid or GRID_MM) for x, y in zip(a, b, strict=True)]
     return np.array([polygons_only(g) for g in left], dtype=object)
 
 
@@ -134,14 +140,6 @@ def grown(region: BaseGeometry, by: float) -> BaseGeometry:
     except GEOSException:
         safe = union([mended(region)[0]])
         return polygons_only(shapely.buffer(safe, by, join_style="mitre", mitre_limit=BLUNT))
-
-
-def grown_parts(parts: NDArray[np.object_], by: float) -> NDArray[np.object_]:
-    """Polygons (n,) each grown by itself, as areas (m,) that may overlap."""
-    try:
-        return areas(shapely.buffer(parts, by, join_style="mitre", mitre_limit=BLUNT))
-    except GEOSException:
-        return areas(np.array([grown(p, by) for p in parts], dtype=object))
 
 
 def together(regions: Iterable[BaseGeometry]) -> BaseGeometry:

@@ -17,7 +17,7 @@ from wimple_core.artwork import ColourRegion
 from wimple_core.built import Build
 from wimple_core.job import load_job
 from wimple_core.layers.inspection import inspect, thin_places
-from wimple_core.layers.joints import JointPlaces, edges, join, joint_places
+from wimple_core.layers.joints import JointPlaces, join, joint_places, rim
 from wimple_core.layers.misregistration import Hand, gap_chance, overlap_needed
 from wimple_core.pipeline import build_whole as build
 
@@ -38,10 +38,15 @@ def colours(*regions: Any) -> tuple[ColourRegion, ...]:
     return tuple(out)
 
 
+def _shown(found: tuple[ColourRegion, ...]) -> tuple[list[Any], list[Any]]:
+    """What is seen of each colour, and its rim."""
+    return [c.seen for c in found], [rim(c.seen) for c in found]
+
+
 def chance(regions: list[Any], overlap: float, hand: Hand, far: float = 5.0, hands: int = 20_000) -> float:
     found = colours(*regions)
     cut = join(found, "knocked_out", overlap)
-    joints = joint_places([c.seen for c in found], cut, overlap, far)
+    joints = joint_places(*_shown(found), cut, overlap, far)
     return float((overlap_needed(joints, len(found), hand, hands) > 0).mean())
 
 
@@ -231,17 +236,59 @@ def test_dots_are_small_in_every_direction(turn: float) -> None:
 
 def test_edges_are_as_long_as_the_outline_and_point_out_of_it() -> None:
     region = shapely.union_all([shapely.box(0, 0, 10, 10) - shapely.box(4, 4, 6, 6), shapely.box(50, 0, 60, 7)])
-    middles, outward, length = edges(region)
+    middles, outward, length = rim(region)
     assert length.sum() == pytest.approx(region.length)
     assert not shapely.contains_xy(region, *(middles + 1e-3 * outward).T).any()
     assert shapely.contains_xy(region, *(middles - 1e-3 * outward).T).all()
+
+
+@pytest.mark.parametrize("joint", ["stacked", "knocked_out"])
+@pytest.mark.parametrize(("apart", "reach"), [(0.0, 0.5), (0.2, 0.0), (1.0, 0.0)])
+def test_film_reaches_under_what_it_borders_on_only(joint: Any, apart: float, reach: float) -> None:
+    """A neighbour that comes near hides no gap: film beneath it would be a scrap by itself."""
+    low, high = join(colours(shapely.box(0, 0, 10, 10), shapely.box(10 + apart, 0, 20, 10)), joint, 0.5)
+    assert low.geom_type == "Polygon" and low.area == pytest.approx(100 + 10 * reach, rel=1e-3)
+    assert high.area == pytest.approx(100 - 10 * apart)
+
+
+def test_film_goes_no_further_than_the_border_it_hides() -> None:
+    """A U stands on the film with one leg, its other leg 0.3 mm beyond: film goes beneath the first only."""
+    film, u = (
+        shapely.box(0, 0, 10, 10),
+        shapely.Polygon(
+            [(10, 9), (12, 9), (12, 12), (-0.3, 12), (-0.3, 0), (-2, 0), (-2, 14), (14, 14), (14, 2), (10, 2)]
+        ),
+    )
+    low, _ = join(colours(film, u), "knocked_out", 0.5)
+    assert low.geom_type == "Polygon" and low.bounds == pytest.approx((0, 0, 10.5, 10))
+    assert low.area == pytest.approx(100 + 0.5 * 8 - 0.5 * 0.5, abs=0.6)
+
+
+def test_stacked_film_goes_on_beneath_as_it_was_painted() -> None:
+    """A square painted wholly, half of it and a dot besides under another: both stay, and the hidden dot too."""
+    square, dot, over = shapely.box(0, 0, 10, 10), shapely.box(16, 4, 17, 5), shapely.box(5, 0, 20, 10)
+    painted = shapely.union_all([square, dot])
+    found = (ColourRegion("#000001", shapely.difference(painted, over), painted), ColourRegion("#000002", over, over))
+    assert join(found, "stacked", 0.5)[0].equals(painted)
+    assert join(found, "knocked_out", 0.5)[0].bounds == pytest.approx((0, 0, 5.5, 10))
+
+
+@pytest.mark.parametrize("seed", range(4))
+def test_dots_are_told_as_by_the_circle_round_each(seed: int) -> None:
+    rng = np.random.default_rng(seed)
+    boxes = [affinity.rotate(shapely.box(0, 0, *rng.uniform(0.2, 2.4, 2)), rng.uniform(0, 90)) for _ in range(30)]
+    every = [*boxes, *(disc(r) for r in rng.uniform(0.3, 1.5, 30))]
+    parts = [affinity.translate(shape, 5.0 * n) for n, shape in enumerate(every)]
+    across = 2 * shapely.minimum_bounding_radius(np.array(parts, dtype=object))
+    found = inspect(shapely.MultiPolygon(parts), 0.1, 2.0)
+    assert len(found.dots) == (across < 2).sum() and found.smallest_dot_mm == pytest.approx(across.min())
 
 
 def test_room_beneath_is_told_from_reach() -> None:
     """A film that reaches 0.5 mm under its neighbour has room up to the blank beyond that one."""
     for wide, room in ((30.0, 5.0), (1.0, 1.0)):
         found = colours(shapely.box(0, 0, 20, 30), shapely.box(20, 0, 20 + wide, 30))
-        place = joint_places([c.seen for c in found], join(found, "knocked_out", 0.5), 0.5, 5.0)[0]
+        place = joint_places(*_shown(found), join(found, "knocked_out", 0.5), 0.5, 5.0)[0]
         assert np.median(place.reach) == pytest.approx(0.5) and np.median(place.room) == pytest.approx(room, abs=0.6)
 
 

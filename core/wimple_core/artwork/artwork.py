@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -61,13 +62,18 @@ class Artwork:
 
 @dataclass(frozen=True)
 class ColourRegion:
-    """All of one colour: `seen` what shows of it, `painted` all that was painted, under others too (mm, y up); `names`
-    of the pieces seen, in the order of their parts."""
+    """All of one colour: `seen` what shows of it, `painted` all that was painted, under others too (mm, y up), the same
+    object where nothing lies over it; `names` of the pieces seen, in the order of their parts."""
 
     colour: str
     seen: BaseGeometry
     painted: BaseGeometry
     names: tuple[str, ...] = ()
+
+    def regions(self, move: Callable[[BaseGeometry], BaseGeometry]) -> tuple[BaseGeometry, BaseGeometry]:
+        """What is seen and what was painted, moved or cut alike; but once where they are one."""
+        seen = move(self.seen)
+        return seen, seen if self.painted is self.seen else move(self.painted)
 
     @property
     def pieces(self) -> tuple[np.ndarray, tuple[str, ...]]:
@@ -174,7 +180,8 @@ def _stacked(
             known = mine & (origin >= 0)
             least = least_in_each(parts, found.inside[known], origin[known])
             theirs = told_apart([called[i] if i >= 0 else "?" for i in least.tolist()], lower_corners(parts), sign)
-            out.append(ColourRegion(names[n], seen, found.joined(mine | lies_in[n]), theirs))
+            hidden = lies_in[n] & ~mine
+            out.append(ColourRegion(names[n], seen, found.joined(mine | hidden) if hidden.any() else seen, theirs))
     return tuple(out)
 
 

@@ -119,13 +119,18 @@ def lay_at_front(
     """Lay a drawing at the front of a surface, its middle (`middle`, mm of the drawing) at the height `s_c`; `matrix`
     (2, 2) sizes and turns it. Raises DoesNotFit where it would lie over itself, or nothing of it is left."""
     longest = longest_edge(surface, s_c - half_h, s_c + half_h, way)
-    colours, over = [], 0.0
+    colours, runs_over = [], [0.0]
+
+    def put(region: BaseGeometry) -> BaseGeometry:
+        laid, over = _laid(region, matrix, middle, way, surface, s_c, longest)
+        runs_over.append(over)
+        return laid
+
     for c in separated.colours:
-        seen, seen_over = _laid(c.seen, matrix, middle, way, surface, s_c, longest)
-        painted, painted_over = _laid(c.painted, matrix, middle, way, surface, s_c, longest)
-        over = max(over, seen_over, painted_over)
+        seen, painted = c.regions(put)
         if not seen.is_empty:
             colours.append(_named(ColourRegion(c.colour, seen, painted), c, None))
+    over = max(runs_over)
     if over > RUNS_OVER_MM2:
         where = "taper" if surface.k else "surface" if surface.closed else "panel"
         raise DoesNotFit(
@@ -180,25 +185,24 @@ def copies_round(
     for colours in laid:
         for c in colours:
             by_colour.setdefault(c.colour, []).append(c)
-    order = [c.colour for c in local.colours if c.colour in by_colour]
-    return tuple(
-        ColourRegion(
-            n,
-            together(c.seen for c in by_colour[n]),
-            together(c.painted for c in by_colour[n]),
-            tuple(name for c in by_colour[n] for name in c.pieces[1]),
-        )
-        for n in order
-    )
+    return tuple(_beside(by_colour[c.colour]) for c in local.colours if c.colour in by_colour)
+
+
+def _beside(copies: list[ColourRegion]) -> ColourRegion:
+    """Copies of one colour that lie apart, as one."""
+    seen = together(c.seen for c in copies)
+    hidden = any(c.painted is not c.seen for c in copies)
+    painted = together(c.painted for c in copies) if hidden else seen
+    return ColourRegion(copies[0].colour, seen, painted, tuple(name for c in copies for name in c.pieces[1]))
 
 
 def each(colours: tuple[ColourRegion, ...], move: Callable[[BaseGeometry], BaseGeometry]) -> tuple[ColourRegion, ...]:
     """Colours whose regions were moved, or cut where they lie."""
     out = []
     for c in colours:
-        seen = move(c.seen)
+        seen, painted = c.regions(move)
         if not seen.is_empty:
-            out.append(_named(ColourRegion(c.colour, seen, move(c.painted)), c, None))
+            out.append(_named(ColourRegion(c.colour, seen, painted), c, None))
     return tuple(out)
 
 
@@ -227,8 +231,5 @@ def _in_pieces(local: Laid, a_c: float, whole: Pieces) -> tuple[ColourRegion, ..
         a = on_turns(a - a_c) if whole.closed else a - a_c
         return np.column_stack(local.surface.develop(a, s))
 
-    laid = (
-        (c, ColourRegion(c.colour, whole.lay_out(c.seen, to_surface), whole.lay_out(c.painted, to_surface)))
-        for c in local.colours
-    )
+    laid = ((c, ColourRegion(c.colour, *c.regions(lambda g: whole.lay_out(g, to_surface)))) for c in local.colours)
     return tuple(_named(after, c, back) for c, after in laid if not after.seen.is_empty)

@@ -50,13 +50,14 @@ def tolerance_for(natural_width: float, placed_width: float) -> float:
 def as_bytes(made: Separated) -> bytes:
     """A separated drawing for keeping beside its file."""
     art = made.artwork
-    shapes = [*(p.region for p in art.paints), *(c.seen for c in made.colours), *(c.painted for c in made.colours)]
+    beneath = [c.painted for c in made.colours if c.painted is not c.seen]
+    shapes = [*(p.region for p in art.paints), *(c.seen for c in made.colours), *beneath]
     written: list[bytes] = shapely.to_wkb(np.array(shapes, dtype=object)).tolist()
     head = {
         "paints": [(p.colour, p.name) for p in art.paints],
         "page": (art.width, art.height, art.sized, art.tolerance),
         "notes": [(n.code, n.what, n.reason, n.level) for n in art.notes],
-        "colours": [(c.colour, c.names) for c in made.colours],
+        "colours": [(c.colour, c.names, c.painted is c.seen) for c in made.colours],
         "roundness": made.roundness,
         "lengths": [len(w) for w in written],
     }
@@ -70,11 +71,12 @@ def from_bytes(data: bytes) -> Separated:
     ends = (np.cumsum([0, *head["lengths"]]) + end + 1).tolist()
     shapes = shapely.from_wkb(np.array([data[a:b] for a, b in pairwise(ends)], dtype=object))
     n, m = len(head["paints"]), len(head["colours"])
+    beneath = iter(shapes[n + m :])
     paints = tuple(Paint(g, c, name) for g, (c, name) in zip(shapes[:n], head["paints"], strict=True))
     width, height, sized, tolerance = head["page"]
     notes = tuple(Note(*note) for note in head["notes"])
     colours = tuple(
-        ColourRegion(c, seen, painted, tuple(names))
-        for (c, names), seen, painted in zip(head["colours"], shapes[n : n + m], shapes[n + m :], strict=True)
+        ColourRegion(c, seen, seen if alike else next(beneath), tuple(names))
+        for (c, names, alike), seen in zip(head["colours"], shapes[n : n + m], strict=True)
     )
     return Separated(Artwork(paints, width, height, sized, notes, tolerance), colours, head["roundness"])

@@ -36,6 +36,18 @@ def _across(parts: np.ndarray) -> np.ndarray:
     return np.asarray(2 * shapely.minimum_bounding_radius(parts))
 
 
+def _across_roughly(parts: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """Between what that extent lies: no less than a part's box is long, no more than the circle about the box's middle
+    that holds the part."""
+    points, part = shapely.get_coordinates(parts, return_index=True)
+    boxes = shapely.bounds(parts)
+    middle = (boxes[:, :2] + boxes[:, 2:]) / 2
+    away = np.hypot(*(points - middle[part]).T)
+    return (boxes[:, 2:] - boxes[:, :2]).max(axis=1), 2 * np.maximum.reduceat(
+        away, np.searchsorted(part, range(len(parts)))
+    )
+
+
 def thin_places(parts: np.ndarray, stroke: float) -> np.ndarray:
     """Where pieces (n,) are thinner than `stroke` mm: regions (m,), one for each place.
 
@@ -84,9 +96,7 @@ def inspect(region: BaseGeometry, least_stroke: float, least_dot: float) -> Insp
     parts = shapely.get_parts(region)
     if not len(parts):
         return Inspection((), (), 0.0)
-    left, low, right, high = shapely.bounds(parts).T
-    # The circle round a part is no smaller than its box is long, and no larger than the box is from corner to corner.
-    least, most = np.maximum(right - left, high - low), np.hypot(right - left, high - low)
+    least, most = _across_roughly(parts)
     small = most < least_dot
     unsure = ~small & (least < least_dot)
     small[unsure] = _across(parts[unsure]) < least_dot

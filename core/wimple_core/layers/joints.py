@@ -12,7 +12,8 @@ from shapely.geometry.base import BaseGeometry
 
 from ..arrays import Array
 from ..artwork import ColourRegion
-from ..overlay import grown_parts, overlaps, union
+from ..filling import with_added
+from ..overlay import commons, grown, overlaps
 
 Joint = Literal["stacked", "knocked_out"]
 BESIDE_MM = 2e-3
@@ -35,23 +36,45 @@ def join(colours: tuple[ColourRegion, ...], joint: Joint, overlap: float) -> lis
         if not above:
             out.append(c.seen)
         else:
-            parts = shapely.get_parts(np.array(above, dtype=object))
-            # Piece by piece: as one, the reaches of a thousand pieces would be one net, and costly to cut.
+            over = shapely.get_parts(np.array(above, dtype=object))
             pieces = shapely.get_parts(c.seen)
-            wanted = grown_parts(pieces, overlap) if overlap > 0 else pieces[:0]
-            if joint == "stacked":
-                wanted = np.concatenate([wanted, _not_in(shapely.get_parts(c.painted), wanted)])
-            under = overlaps(wanted, parts)
-            out.append(union([c.seen, *under]))
+            under, within = _reaches(pieces, over, overlap)
+            if joint == "stacked" and c.painted is not c.seen:
+                under += overlaps(_not_in(shapely.get_parts(c.painted), within), over)
+            out.append(with_added(c.seen, under))
         above.append(c.seen)
     return out[::-1]
+
+
+def _reaches(
+    pieces: NDArray[np.object_], over: NDArray[np.object_], overlap: float
+) -> tuple[list[BaseGeometry], NDArray[np.object_]]:
+    """What of each piece (n,) goes on by `overlap` mm under those (m,) it borders on, and the areas (n,) it keeps
+    within.
+
+    Piece by piece: as one, the reaches of a thousand pieces would be one net, and costly to cut. What comes near but
+    not up to a piece is not reached: film there would lie by itself and hide no gap.
+    """
+    if overlap <= 0 or not len(over):
+        return [], pieces
+    piece, other = shapely.STRtree(over).query(pieces, predicate="dwithin", distance=BESIDE_MM)
+    wide = pieces.copy()
+    bordering = np.unique(piece)
+    wide[bordering] = [grown(p, overlap) for p in pieces[bordering]]
+    both, pair = shapely.get_parts(commons(wide[piece], over[other]), return_index=True)
+    joined = shapely.dwithin(both, pieces[piece[pair]], BESIDE_MM) & (shapely.area(both) > 0)
+    return list(both[joined]), wide
 
 
 def _not_in(parts: NDArray[np.object_], wide: NDArray[np.object_]) -> NDArray[np.object_]:
     """Of parts (n,) those that lie in none of the wide ones (m,)."""
     inside = np.zeros(len(parts), dtype=bool)
     if len(wide):
-        inside[shapely.STRtree(wide).query(parts, predicate="covered_by")[0]] = True
+        tree = shapely.STRtree(wide)
+        part, other = tree.query(parts)
+        inside[part[shapely.equals_exact(parts[part], wide[other])]] = True
+        rest = np.flatnonzero(~inside)
+        inside[rest[tree.query(parts[rest], predicate="covered_by")[0]]] = True
     left: NDArray[np.object_] = parts[~inside]
     return left
 
@@ -70,9 +93,13 @@ class JointPlaces:
     room: Array
 
 
-def edges(region: BaseGeometry) -> tuple[Array, Array, Array]:
-    """Middles (n, 2) of the stretches of a region's edge, the unit vectors (n, 2) that point out of it, and how long
-    each stretch is (n,) mm."""
+Rim = tuple[Array, Array, Array]
+"""Stretches of a region's edge: their middles (n, 2), the unit vectors (n, 2) that point out of it, and how long each
+is (n,) mm."""
+
+
+def rim(region: BaseGeometry) -> Rim:
+    """At most MOST_SAMPLES stretches of a region's edge, evenly along it."""
     parts = shapely.get_parts(shapely.orient_polygons(region))
     points, ring = shapely.get_coordinates(shapely.segmentize(shapely.get_rings(parts), EVERY_MM), return_index=True)
     same = ring[1:] == ring[:-1]
@@ -81,12 +108,7 @@ def edges(region: BaseGeometry) -> tuple[Array, Array, Array]:
     length = np.hypot(along[:, 0], along[:, 1])
     long = length > 0.02
     along = along[long] / length[long, None]
-    middles = (a[long] + b[long]) / 2
-    return middles, np.column_stack([along[:, 1], -along[:, 0]]), length[long]
-
-
-def sampled(middles: Array, outward: Array, length: Array) -> tuple[Array, Array, Array]:
-    """Of stretches of edge at most MOST_SAMPLES, evenly."""
+    middles, outward, length = (a[long] + b[long]) / 2, np.column_stack([along[:, 1], -along[:, 0]]), length[long]
     if len(middles) <= MOST_SAMPLES:
         return middles, outward, length
     pick = np.linspace(0, len(middles) - 1, MOST_SAMPLES).astype(int)
@@ -106,10 +128,10 @@ def _goes_on(at: Array, toward: Array, region: BaseGeometry, steps: Array) -> Ar
 
 
 def joint_places(
-    seen: list[BaseGeometry], regions: list[BaseGeometry], overlap: float, far: float
+    seen: list[BaseGeometry], rims: list[Rim], regions: list[BaseGeometry], overlap: float, far: float
 ) -> list[JointPlaces]:
-    """Where each pair of layers meets, lowest first: `seen` what shows of each, `regions` what is cut of each. How far
-    films reach beneath is looked at up to `far` mm, at least up to the `overlap` asked for."""
+    """Where each pair of layers meets, lowest first: `seen` what shows of each, its rim, `regions` what is cut of each.
+    How far films reach beneath is looked at up to `far` mm, at least up to the `overlap` asked for."""
     steps = overlap * np.arange(1, STEPS + 1) / STEPS if overlap > 0 else np.empty(0)
     if far > overlap:
         steps = np.concatenate([steps, overlap + (far - overlap) * np.arange(1, STEPS + 1) / STEPS])
@@ -119,7 +141,7 @@ def joint_places(
     for low in range(len(seen) - 1):
         if seen[low].is_empty:
             continue
-        middles, outward, _ = sampled(*edges(seen[low]))
+        middles, outward, _ = rims[low]
         beside = middles + BESIDE_MM * outward
         for high in range(low + 1, len(seen)):
             here = shapely.contains_xy(seen[high], beside[:, 0], beside[:, 1])

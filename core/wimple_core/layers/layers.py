@@ -20,12 +20,12 @@ from ..overlay import difference, together, union
 from ..verdict import Verdict
 from .colours import merge_near
 from .inspection import inspect
-from .joints import Joint, join, joint_places
+from .joints import Joint, join, joint_places, rim
 from .layer import Layer, Layers
 from .marks import Placed, crosses_above
 from .misregistration import Hand
 from .names import name_colours
-from .verdicts import count_verdicts, joint_verdicts, layer_verdicts
+from .verdicts import borders_blank, count_verdicts, joint_verdicts, layer_verdicts
 
 FEWEST_TO_KNOCK_OUT = 4
 
@@ -61,7 +61,8 @@ def _cuts_of(region: BaseGeometry, colour: ColourRegion, marks: BaseGeometry, sl
     """Pieces with their holes, the slits where they lie in them, and the marks."""
     parts = shapely.get_parts(region)
     parts = parts[~shapely.is_empty(parts)]
-    names = names_after(parts, *colour.pieces)
+    # What reaches under nothing is what is seen, with its names.
+    names = colour.pieces[1] if region is colour.seen else names_after(parts, *colour.pieces)
     lines: list[np.ndarray] = []
     owners: list[str] = []
     if len(slits) and len(parts):
@@ -146,13 +147,14 @@ def make_layers(
             )
         )
     verdicts: list[Verdict] = []
-    covered = together(layer.seen for layer in layers)
-    for layer in layers:
+    seen = [layer.seen for layer in layers]
+    covered, rims = together(seen), [rim(region) for region in seen]
+    for layer, edge in zip(layers, rims, strict=True):
         # A film that nobody chose yet is chosen by going on with the list.
         number = f".{chosen[layer.colour][0]}" if layer.colour in chosen else ""
-        verdicts += layer_verdicts(f"layers.films{number}", layer, covered, ground)
+        verdicts += layer_verdicts(f"layers.films{number}", layer, borders_blank(edge, covered), ground)
     far = max(plan.overlap_mm, FAR * plan.accuracy_mm)
-    places = joint_places([layer.seen for layer in layers], regions, plan.overlap_mm, far)
+    places = joint_places(seen, rims, regions, plan.overlap_mm, far)
     found, chance = joint_verdicts([layer.name for layer in layers], places, plan, _hand(plan, placed, bounds))
     verdicts += found + count_verdicts(layers, plan)
     return Layers(tuple(layers), joint, plan.overlap_mm, chance, tuple(verdicts))

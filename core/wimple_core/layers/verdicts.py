@@ -13,7 +13,7 @@ from shapely.geometry.base import BaseGeometry
 from ..job.document import LayerPlan
 from ..verdict import Verdict
 from .colours import contrast_ratio
-from .joints import JointPlaces, edges, sampled
+from .joints import JointPlaces, Rim
 from .layer import Layer
 from .misregistration import Hand, overlap_needed
 
@@ -26,11 +26,11 @@ MOST_PLACES = 400
 BESIDE_MM = 0.2
 
 
-def layer_verdicts(field: str, layer: Layer, covered: BaseGeometry, ground: str) -> list[Verdict]:
-    """Verdicts on one layer, whose film is chosen in `field`; `covered` is what all of them cover, `ground` the blank's
-    colour."""
+def layer_verdicts(field: str, layer: Layer, on_blank: bool, ground: str) -> list[Verdict]:
+    """Verdicts on one layer, whose film is chosen in `field`; `on_blank` tells whether it borders on the bare blank,
+    `ground` the blank's colour."""
     out = _care_verdicts(field, layer)
-    if _borders_blank(layer, covered):
+    if on_blank:
         out.append(_contrast_verdict(field, layer, ground))
     return out
 
@@ -95,9 +95,10 @@ def _contrast_verdict(field: str, layer: Layer, ground: str) -> Verdict:
     )
 
 
-def _borders_blank(layer: Layer, covered: BaseGeometry) -> bool:
-    """Does a fair part of what is seen of the layer lie next to the bare blank? `covered` is what all layers cover."""
-    middles, outward, length = sampled(*edges(layer.seen))
+def borders_blank(edge: Rim, covered: BaseGeometry) -> bool:
+    """Does a fair part of what is seen of a layer, its rim, lie next to the bare blank? `covered` is what all layers
+    cover."""
+    middles, outward, length = edge
     shapely.prepare(covered)
     bare = ~shapely.contains_xy(covered, *(middles + BESIDE_MM * outward).T)
     return bool((length * bare).sum() > 0.05 * length.sum())
