@@ -23,7 +23,7 @@ from .models import Job, head_of
 CACHE = StageCache(400)
 LATER = "worn"
 Moment = tuple[Stage, Build]
-SHOW_AFTER_S = 0.25
+SHOW_AFTER_S = 0.1
 """A build that has taken so long shows what is laid before its layers are made."""
 
 
