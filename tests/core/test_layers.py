@@ -13,6 +13,7 @@ import pypdfium2 as pdfium
 import pytest
 import shapely
 from samples import cup, element, svg
+from shapely import affinity
 from wimple_core.cuts import NOTHING, cuts_round
 from wimple_core.cutting.order import Contour, contours_of, order_contours, with_overcut
 from wimple_core.export.dxf import dxf_file
@@ -301,3 +302,19 @@ def test_what_hardly_shows_is_said_where_it_lies_on_the_blank(body: str, hardly:
     """The cup is white."""
     verdicts = build(job(), {"a.svg": svg(body)}, "layers").verdicts
     assert any(v.code == "layers.contrast" and v.level == "look" for v in verdicts) is hardly
+
+
+def test_plain_corners_are_no_thin_places_in_whatever_order_they_come() -> None:
+    """Triangles and stars with no corner under 40 degrees, turned and begun anywhere: their tips hold."""
+    rng = np.random.default_rng(5)
+    parts = []
+    for n in range(60):
+        if n % 2:
+            turns = np.cumsum([0.0, *rng.uniform(100, 140, 2)])
+            points = 8 * np.column_stack([np.cos(np.radians(turns)), np.sin(np.radians(turns))])
+        else:
+            around = np.radians(np.arange(10) * 36)
+            points = np.where(np.arange(10) % 2, 5.5, 9.0)[:, None] * np.column_stack([np.cos(around), np.sin(around)])
+        points = np.roll(points, int(rng.integers(10)), axis=0)
+        parts.append(affinity.rotate(shapely.Polygon(points + (30.0 * n, 0)), rng.uniform(0, 360)))
+    assert not inspect(shapely.MultiPolygon(parts), 1.0, 2.0).thin

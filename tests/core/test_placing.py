@@ -8,9 +8,10 @@ from typing import Any
 import numpy as np
 import pytest
 import shapely
-from samples import cup, dimension, element, svg
+from samples import cup, dimension, element, example, svg
 from wimple_core.built import Build
 from wimple_core.fit import first_placement
+from wimple_core.fit.suggest import filling, rooms_on, spots_on
 from wimple_core.fit.ways import figures_for
 from wimple_core.job import load_job
 from wimple_core.measure.free import Face, FreeArea
@@ -137,3 +138,48 @@ def test_how_far_it_runs_over_is_the_worse_of_both_ways(up: float, across: float
     """40 x 22.86 laid on 300 x 200: over the side by x + 20 - 150, over the lower edge by 11.43 - y."""
     found = placed(PANEL, width_mm=40, up_mm=up, across_mm=across).verdicts
     assert next(v for v in found if v.code == "artwork.keep_out").value == pytest.approx(by, abs=0.01)
+
+
+CUP = cup()["blank"]
+
+
+def middle_of(b: Build) -> tuple[float, float]:
+    """Where the drawing's middle lies on the body seen from above: its direction, and its height."""
+    d = b.fit.drawings[0]  # type: ignore[union-attr]
+    middle = shapely.Polygon(d.outline).centroid
+    a, s = b.template.surface.wrap(np.array([middle.x]), np.array([middle.y]))  # type: ignore[union-attr]
+    return float(a[0]), float(s[0])
+
+
+def test_the_back_is_opposite_the_face() -> None:
+    spots = dict(spots_on(placed(CUP, width_mm=20, up_mm=40).template.limits, True))  # type: ignore[union-attr]
+    front, back = (middle_of(placed(CUP, width_mm=20, up_mm=40, **spots[n]))[0] for n in ("On the face", "At the back"))
+    assert math.cos(front - back) == pytest.approx(-1)
+
+
+@pytest.mark.parametrize("blank", [CUP, PANEL])
+def test_half_way_up_is_as_far_from_both_edges(blank: dict[str, Any]) -> None:
+    limits = placed(blank, width_mm=20, up_mm=40).template.limits  # type: ignore[union-attr]
+    spot = dict(spots_on(limits, blank is CUP))["Half way up"]
+    assert spot["up_mm"] - limits.low == pytest.approx(limits.high - spot["up_mm"], abs=0.02)
+    assert limits.low < spot["up_mm"] < limits.high
+
+
+@pytest.mark.parametrize("blank", [CUP, cup(180, 240, 110)["blank"], PANEL, example("star-atlas-mug")["blank"]])
+@pytest.mark.parametrize("turn", [0.0, 35.0])
+def test_a_room_filled_is_filled_and_not_left(blank: dict[str, Any], turn: float) -> None:
+    """Filled, the box of what is laid is 97 % of the room one way, no more the other, upright, and keeps within what is
+    free."""
+    before = placed(blank, width_mm=15, up_mm=40, turn_deg=turn)
+    limits = before.template.limits  # type: ignore[union-attr]
+    d = before.fit.drawings[0]  # type: ignore[union-attr]
+    rooms = rooms_on(limits, before.template.surface.closed)  # type: ignore[union-attr]
+    assert rooms
+    for room in rooms:
+        fields = filling(room, d.width, d.height)
+        after = placed(blank, **fields)
+        laid = after.fit.drawings[0]  # type: ignore[union-attr]
+        share = max(laid.width / room.width, laid.height / room.height)
+        assert 0.95 < share <= 0.97 + 1e-6 and fields["turn_deg"] == 0
+        assert not [v.code for v in after.verdicts if v.level == "stop" and v.step == "artwork"]
+        assert laid.span_s[0] >= limits.low - 0.1 and laid.span_s[1] <= limits.high + 0.1

@@ -87,7 +87,7 @@ def _are_thin(rest: np.ndarray, left: np.ndarray, half: float) -> np.ndarray:
     begins = np.zeros_like(touching)
     begins[1:] = touching[1:] & ~touching[:-1] & (of[1:] == of[:-1])
     far = ~shapely.dwithin(left[of], at, LONG_TIP * half)
-    thin: np.ndarray = (number(~touching) == 0) | (number(begins) != 1) | (number(far) > 0)
+    thin: np.ndarray = (number(begins) != 1) | (number(far) > 0)
     return thin
 
 
