@@ -209,3 +209,16 @@ def test_inches_typed_as_millimetres_are_said_to_be_so_though_the_bands_leave_no
     with pytest.raises(BadReading) as bands:
         measure(load_job(cup(lip_band_mm=60, base_band_mm=60)).blank)
     assert bands.value.field == "blank.lip_band_mm" and "lip band of 60.0 mm" in bands.value.message
+
+
+def test_a_wall_too_small_for_anything_says_so() -> None:
+    """A bottle half a millimetre round with nothing kept clear."""
+    small = example("two-section-bottle")
+    blank = small["blank"]
+    blank.update(zones=[], lip_band_mm=0, base_band_mm=0, handle=None)
+    for read in (blank["base"], *(section["upper"] for section in blank["sections"])):
+        read.update(reads="circumference", readings=[0.1], instrument="tape")
+    blank["tape_thickness_mm"] = 0
+    job = load_job(small)
+    error = build(job, FILES).stopped.error  # type: ignore[union-attr]
+    assert error.field == "blank.base_band_mm" and not lost_fields(job, [error.field]) and "free" in error.message

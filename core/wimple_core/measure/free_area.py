@@ -88,21 +88,27 @@ def free_area_of_round(blank: RoundBase, body: RoundBody, readings: dict[str, Re
         at,
         wide,
         region,
-        _parts(region, body, blank.zones),
+        _parts(region, body, len(zones), "base_band_mm"),
         _faces(blank, region, body, left, right),
         zones,
     )
 
 
-def _parts(region: BaseGeometry, body: RoundBody | FlatBody, zones: Zones) -> tuple[FreePart, ...]:
+def _parts(region: BaseGeometry, body: RoundBody | FlatBody, zones: int, taken_by: str) -> tuple[FreePart, ...]:
+    """What is free once as many zones are taken out; `taken_by` is the field by which something is taken without any.
+    Raises BadReading where nothing is left."""
     found = [p for p in (_part(g, body) for g in shapely.get_parts(region)) if p is not None]
-    if not found:
+    if found:
+        return tuple(sorted(found, key=lambda p: -p.area))
+    if zones:
         raise BadReading(
-            "The zones leave nothing free.",
-            field=f"zones.{len(zones) - 1}" if zones else "margin_mm",
-            hint="Make one smaller, or take one out.",
+            "The zones leave nothing free.", field=f"zones.{zones - 1}", hint="Make one smaller, or take one out."
         )
-    return tuple(sorted(found, key=lambda p: -p.area))
+    raise BadReading(
+        f"Only {carried(true_area(body, region), 'mm2')} is free, too little to lay anything on.",
+        field=taken_by,
+        hint="Look through the readings, or keep less clear.",
+    )
 
 
 def _free_flat(
@@ -124,7 +130,7 @@ def _free_flat(
     )
     if kept:
         region = plain_difference(region, plain_union([z.region for z in kept]))
-    parts = _parts(region, body, zones)
+    parts = _parts(region, body, len(zones), "margin_mm")
     first = parts[0]
     face = Face("whoever stands before it", (first.box[0] + first.box[2]) / 2, first.box, first.width, first.height)
     return FreeArea(left, right, low, high, None, 0.0, region, parts, (face,), kept)
@@ -161,7 +167,7 @@ def free_area_of_outline(outline: BaseGeometry, margin: float, kept: tuple[KeptO
     if not kept:
         return free
     region = plain_difference(free.region, plain_union([z.region for z in kept]))
-    parts = _parts(region, body, ())
+    parts = _parts(region, body, len(kept), "margin_mm")
     first = parts[0]
     face = Face("whoever stands before it", (first.box[0] + first.box[2]) / 2, first.box, first.width, first.height)
     return FreeArea(free.left, free.right, free.low, free.high, None, 0.0, region, parts, (face,), kept)
