@@ -8,7 +8,7 @@ from typing import Any, TypeVar
 import shapely
 import trimesh
 
-from .artwork import read_outline
+from .apart import Run, here
 from .cache import Result, StageCache
 from .errors import BadDrawing, BadReading, WimpleError, seen_from
 from .files import Files
@@ -16,9 +16,10 @@ from .fit.separated import Separated, tolerance_for
 from .job.blank import BlankBase
 from .measure import kind_of
 from .measure.flat_bodies import MeshBody
-from .measure.mesh import body_from, load_mesh
+from .measure.mesh import body_from
 from .measure.silhouette import Outline
 from .slow import Kept, Slow, Wanted, natural_width, outline_in_photo, separated_drawing
+from .taking_in import contour_in, triangles_in
 
 T = TypeVar("T")
 KEEP_AFTER_S = 0.3
@@ -26,10 +27,13 @@ KEEP_AFTER_S = 0.3
 
 
 class Bringer:
-    """Reads the files of one job. `asked` holds the slow results that were not there, and are not made here."""
+    """Reads the files of one job, each by `run`. `asked` holds the slow results that were not there, and are not made
+    here."""
 
-    def __init__(self, blank: BlankBase, files: Files, cache: StageCache, kept: Kept, at_once: bool) -> None:
-        self.files, self.cache, self.kept, self.at_once = files, cache, kept, at_once
+    def __init__(
+        self, blank: BlankBase, files: Files, cache: StageCache, kept: Kept, at_once: bool, run: Run = here
+    ) -> None:
+        self.files, self.cache, self.kept, self.at_once, self.run = files, cache, kept, at_once, run
         self.field = kind_of(blank).file_field
         self.asked: dict[Wanted, Slow[Any]] = {}
 
@@ -77,16 +81,16 @@ class Bringer:
             return self.read(name, BadDrawing, "job")
 
         with seen_from("source.file"):
-            width = self.cache.get(("size", digest), lambda: self._made_once(natural_width(data, digest)))
+            width = self.cache.get(("size", digest), lambda: self._made_once(natural_width(data, digest, self.run)))
             tolerance = tolerance_for(width, widest)
-            wanted = separated_drawing(data, digest, tolerance, shades)
+            wanted = separated_drawing(data, digest, tolerance, shades, self.run)
             return self.cache.result(("drawing", digest, tolerance, shades), lambda: self._made_once(wanted))
 
     def outline(self, name: str) -> shapely.Polygon:
         """The outermost contour of a drawing."""
         digest = self.files.digest(name) if name in self.files else ""
         with seen_from(self.field):
-            return self.cache.get(("outline", digest, name), lambda: read_outline(self._of_blank(name), name))
+            return self.cache.get(("outline", digest, name), lambda: self.run(contour_in, self._of_blank(name), name))
 
     def mesh(self, name: str, unit: str, up: str) -> MeshBody:
         """The triangles of a file, in mm and upright."""
@@ -94,7 +98,8 @@ class Bringer:
 
         def read() -> trimesh.Trimesh:
             with seen_from(self.field):
-                return load_mesh(self._of_blank(name), name)
+                corners, triangles = self.run(triangles_in, self._of_blank(name), name)
+            return trimesh.Trimesh(corners, triangles, process=False)
 
         return self.cache.get(("mesh", digest, unit, up), lambda: body_from(read(), unit, up))
 
@@ -102,4 +107,4 @@ class Bringer:
         """The outline found in a photograph; None where it is not found yet."""
         digest = self.files.digest(name) if name in self.files else ""
         with seen_from(self.field):
-            return self.slow(outline_in_photo(lambda: self._of_blank(name), digest), quick=not digest)
+            return self.slow(outline_in_photo(lambda: self._of_blank(name), digest, self.run), quick=not digest)

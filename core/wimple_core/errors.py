@@ -122,3 +122,15 @@ class DoesNotFit(WimpleError):
     """Something laid where there is no room for it."""
 
     code = "does_not_fit"
+
+
+class TooMuch(WimpleError):
+    """A file that takes more time or memory to read than one is given."""
+
+    code = "too_much"
+
+
+class Busy(WimpleError):
+    """Nothing wrong with what was sent: its turn did not come in time."""
+
+    code = "busy"

@@ -10,6 +10,8 @@ from collections.abc import Callable, Container, Generator, Iterator, Mapping
 from dataclasses import dataclass, field
 from typing import Any, TypeVar
 
+from .apart import Progress as SlowProgress
+from .apart import Run, here
 from .bringing import Bringer
 from .built import STAGES, STEP_OF, Build, Stage, Stop
 from .cache import Key, Result, StageCache
@@ -29,7 +31,6 @@ from .measure.flat_bodies import MeshBody
 from .pricing import price_job
 from .sheets import plan_sheets
 from .slow import Kept, NothingKept, Wanted, flat_patch
-from .slow import Progress as SlowProgress
 from .surface import Laying, unwrap
 from .surface.patch import Patch
 from .verdict import Step
@@ -188,14 +189,16 @@ def building(
     tables: Tables = SHIPPED,
     kept: Kept | None = None,
     skip: Container[Stage] = (),
+    run: Run = here,
 ) -> Generator[tuple[Stage, Build], None, Build]:
     """Build a job as far as a step of the work, or as far as it goes: before each stage its name and what is built so
     far is yielded, and at the end all of it returned. What stopped it is in the build; `whole` raises it.
 
-    Stages of `skip` that nothing after them needs are left out. Slow results that are not in `kept` are made here only
-    if `at_once`; else the build says which it waits for.
+    Files are read by `run`. Stages of `skip` that nothing after them needs are left out. Slow results that are not in
+    `kept` are made here only if `at_once`; else the build says which it waits for.
     """
-    bring = Bringer(job.blank, as_files(files), cache or StageCache(), NothingKept() if kept is None else kept, at_once)
+    keep = NothingKept() if kept is None else kept
+    bring = Bringer(job.blank, as_files(files), cache or StageCache(), keep, at_once, run)
     walk = _Walk(job, bring, tables)
     for stage in stages_upto(upto):
         if stage in skip:
@@ -233,11 +236,16 @@ def build_whole(job: Job, files: Files | Mapping[str, bytes], upto: Step = "pric
 
 
 def make_slow(
-    job: Job, files: Files | Mapping[str, bytes], wanted: Wanted, progress: SlowProgress, tables: Tables = SHIPPED
+    job: Job,
+    files: Files | Mapping[str, bytes],
+    wanted: Wanted,
+    progress: SlowProgress,
+    tables: Tables = SHIPPED,
+    run: Run = here,
 ) -> bytes:
     """Make a slow result that a job waits for, to be kept. Raises WimpleError as measuring and flattening do, and
     BadDocument where the job does not wait for it."""
-    bring = Bringer(job.blank, as_files(files), StageCache(), NothingKept(), at_once=False)
+    bring = Bringer(job.blank, as_files(files), StageCache(), NothingKept(), False, run)
     walk = _Walk(job, bring, tables)
     try:
         walk.measure()

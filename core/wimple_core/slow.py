@@ -10,18 +10,17 @@ from functools import lru_cache
 from pathlib import Path
 from typing import Generic, Protocol, TypeVar
 
-from .artwork import read_svg
-from .fit.separated import Separated, as_bytes, from_bytes, prepare
+from .apart import Progress, Run, here
+from .fit.separated import Separated, as_bytes, from_bytes
 from .job.document import PatchChoice
 from .job.panels import MeshBlank
 from .measure import BLANK
 from .measure.flat_bodies import MeshBody
-from .measure.silhouette import Outline, find_outline
+from .measure.silhouette import Outline
 from .surface.patch import Patch, patch_of_mesh
+from .taking_in import outlined_in, separated_in, width_in
 
 T = TypeVar("T")
-Progress = Callable[[str, float], None]
-"""Hears what is being done and how much of it is (0 to 1); may raise to stop it."""
 
 
 class Kept(Protocol):
@@ -79,33 +78,32 @@ def _reader() -> str:
     return hashlib.sha256(every).hexdigest()
 
 
-def separated_drawing(data: Callable[[], bytes], digest: str, tolerance: float, shades: int) -> Slow[Separated]:
-    """A drawing read to a tolerance (mm, at its own size) and separated."""
+def separated_drawing(
+    data: Callable[[], bytes], digest: str, tolerance: float, shades: int, run: Run = here
+) -> Slow[Separated]:
+    """A drawing read to a tolerance (mm, at its own size) and separated; `run` does the reading."""
     what = f"{_reader()} {digest} {tolerance!r} {shades}"
     return Slow(
         Wanted("drawing", hashlib.sha256(what.encode()).hexdigest()),
-        lambda progress: prepare(read_svg(data(), tolerance, shades)),
+        lambda progress: from_bytes(run(separated_in, data(), tolerance, shades)),
         as_bytes,
         from_bytes,
     )
 
 
-def natural_width(data: Callable[[], bytes], digest: str) -> Slow[float]:
+def natural_width(data: Callable[[], bytes], digest: str, run: Run = here) -> Slow[float]:
     """How wide (mm) what a drawing paints is at its own size, roughly."""
-
-    def make(progress: Progress) -> float:
-        left, _, right, _ = read_svg(data(), 0.5).bounds
-        return max(right - left, 1e-6)
-
     key = hashlib.sha256(f"{_reader()} {digest}".encode()).hexdigest()
-    return Slow(Wanted("size", key), make, lambda width: repr(width).encode(), float)
+    return Slow(
+        Wanted("size", key), lambda progress: float(run(width_in, data())), lambda width: repr(width).encode(), float
+    )
 
 
-def outline_in_photo(picture: Callable[[], bytes], digest: str) -> Slow[Outline]:
+def outline_in_photo(picture: Callable[[], bytes], digest: str, run: Run = here) -> Slow[Outline]:
     """The outline of a body in a photograph."""
     return Slow(
         Wanted("photo", digest),
-        lambda progress: find_outline(picture(), lambda what: progress(what, 0.0)),
+        lambda progress: run(outlined_in, picture(), progress=progress),
         lambda outline: json.dumps(outline.as_dict()).encode(),
         lambda data: Outline.from_dict(json.loads(data)),
         f"{BLANK}.photo.file",

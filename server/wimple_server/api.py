@@ -5,7 +5,7 @@ from django.http import Http404, HttpRequest, HttpResponse
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 from ninja.security import django_auth
-from wimple_core.errors import WimpleError
+from wimple_core.errors import Busy, WimpleError
 
 from .errors import Conflict, error_body
 from .jobs.api import router as jobs
@@ -27,6 +27,14 @@ api.add_router("/shelf", shelf)
 def wimple_error(request: HttpRequest, bad: WimpleError) -> HttpResponse:
     """What the user can put right."""
     return api.create_response(request, bad.as_dict(style_of(request)), status=422)
+
+
+@api.exception_handler(Busy)
+def busy(request: HttpRequest, bad: Busy) -> HttpResponse:
+    """Its turn did not come: the same will do in a minute."""
+    answer = api.create_response(request, bad.as_dict(), status=503)
+    answer["Retry-After"] = "60"
+    return answer
 
 
 @api.exception_handler(Conflict)

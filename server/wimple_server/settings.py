@@ -103,6 +103,11 @@ MOST_UPLOAD_BYTES = 20_000_000
 MOST_BLANK_FILE_BYTES = 60_000_000
 MOST_SHELF_FILE_BYTES = 120_000_000
 
+# What reading one file from outside may take: seconds of computing, memory, seconds with the wait for its turn.
+READ_COMPUTING_S = int(os.environ.get("WIMPLE_READ_COMPUTING_S", "20"))
+READ_MEMORY_BYTES = int(os.environ.get("WIMPLE_READ_MEMORY_MB", "1500")) * 1_000_000
+READ_CLOCK_S = float(os.environ.get("WIMPLE_READ_CLOCK_S", "24"))
+
 STATIC_URL = "/static/"
 WHITENOISE_ROOT = WEB_BUILD if WEB_BUILD.is_dir() else None
 WHITENOISE_INDEX_FILE = False

@@ -237,7 +237,7 @@ def test_work_that_breaks_says_it_is_ours(job: Job, monkeypatch: pytest.MonkeyPa
     def breaks(*args: object, **more: object) -> None:
         raise RuntimeError("secret")
 
-    for name in ("build_whole", "upright_jpeg", "make_slow", "import_shelf", "write_ticket"):
+    for name in ("build_whole", "read_apart", "make_slow", "import_shelf", "write_ticket"):
         monkeypatch.setattr(tasks, name, breaks)
     tasks.carry_out.func(work.pk)
     work.refresh_from_db()
@@ -367,7 +367,7 @@ def test_a_large_drawing_comes_before_what_the_object_wears(api, job: Job, monke
 def test_a_drawing_that_was_slow_to_read_is_kept_for_the_next_process(  # type: ignore[no-untyped-def]
     api, job: Job, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    from wimple_core import bringing, slow
+    from wimple_core import bringing
     from wimple_server.jobs import building
 
     monkeypatch.setattr(bringing, "KEEP_AFTER_S", -1.0)
@@ -375,5 +375,5 @@ def test_a_drawing_that_was_slow_to_read_is_kept_for_the_next_process(  # type: 
     first = api.scene(job.pk, job.document, "artwork")
     assert KeptResult.objects.filter(workshop=job.workshop, kind="drawing").exists()
     monkeypatch.setattr(building, "CACHE", building.StageCache())
-    monkeypatch.setattr(slow, "read_svg", lambda *a: pytest.fail("read again"))
+    monkeypatch.setattr(building, "read_apart", lambda *a, **m: pytest.fail("read again"))
     assert api.scene(job.pk, job.document, "artwork") == first

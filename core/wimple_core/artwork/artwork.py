@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 import shapely
@@ -75,7 +76,7 @@ class ColourRegion:
         seen = move(self.seen)
         return seen, seen if self.painted is self.seen else move(self.painted)
 
-    @property
+    @cached_property
     def pieces(self) -> tuple[np.ndarray, tuple[str, ...]]:
         """The pieces seen (n,) and their names; pieces nobody named are counted."""
         parts = shapely.get_parts(self.seen)

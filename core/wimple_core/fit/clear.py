@@ -8,9 +8,8 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
-from ..arrangement import EMPTY
 from ..job.blank import BlankBase
-from ..overlay import difference, intersection, together
+from ..overlay import commons, differences, together
 from ..surface import Template
 from ..surface.pieces import Pieces
 from ..verdict import Verdict
@@ -134,9 +133,10 @@ def _inside(region: BaseGeometry) -> tuple[float, float]:
     return float(at.x), float(at.y)
 
 
-def _near(parts: np.ndarray, region: BaseGeometry) -> BaseGeometry:
+def _near(parts: np.ndarray, region: BaseGeometry) -> np.ndarray:
     """Those parts that may touch a region."""
-    return together(parts[shapely.STRtree(parts).query(region)]) if len(parts) else EMPTY
+    near: np.ndarray = parts[shapely.STRtree(parts).query(region)] if len(parts) else parts
+    return near
 
 
 def zone_verdicts(d: PlacedDrawing, template: Template) -> list[Verdict]:
@@ -145,7 +145,8 @@ def zone_verdicts(d: PlacedDrawing, template: Template) -> list[Verdict]:
     out = []
     parts = shapely.get_parts(np.array([c.seen for c in d.colours], dtype=object))
     for zone in template.zones:
-        hit = together(intersection(c, zone.region) for c in shapely.get_parts(_near(parts, zone.region)))
+        near = _near(parts, zone.region)
+        hit = together(commons(near, np.full(len(near), zone.region)))
         if hit.area > 0.05:
             out.append(
                 Verdict(
@@ -164,7 +165,7 @@ def zone_verdicts(d: PlacedDrawing, template: Template) -> list[Verdict]:
     if not template.surface.closed and not out:
         shapely.prepare(template.free)
         beyond = parts[~shapely.covers(template.free, parts)]
-        over = together(difference(p, template.free) for p in beyond)
+        over = together(differences(beyond, np.full(len(beyond), template.free)))
         if over.area > 0.05:
             out.append(
                 Verdict(

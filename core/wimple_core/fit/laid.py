@@ -117,7 +117,8 @@ def lay_at_front(
     half_h: float,
 ) -> Laid:
     """Lay a drawing at the front of a surface, its middle (`middle`, mm of the drawing) at the height `s_c`; `matrix`
-    (2, 2) sizes and turns it. Raises DoesNotFit where it would lie over itself, or nothing of it is left."""
+    (2, 2) sizes and turns it. Raises DoesNotFit, as the placement sees it, where it would lie over itself, or nothing
+    of it is left."""
     longest = longest_edge(surface, s_c - half_h, s_c + half_h, way)
     colours, runs_over = [], [0.0]
 
@@ -135,13 +136,13 @@ def lay_at_front(
         where = "taper" if surface.k else "surface" if surface.closed else "panel"
         raise DoesNotFit(
             f"Laid on this {where}, “{what.name}” would lie over itself by {carried(over, 'mm2')}.",
-            field=f"{what.at}.width_mm",
+            field="width_mm",
             hint="Make it smaller, or place it nearer the wide end." if surface.k else "Make it smaller.",
         )
     if not colours:
         raise DoesNotFit(
             f"At {carried(what.placement.width_mm)} wide nothing of “{what.name}” is left to cut.",
-            field=f"{what.at}.width_mm",
+            field="width_mm",
             hint="Make it larger.",
         )
     points = np.concatenate([shapely.get_coordinates(c.seen) for c in colours])

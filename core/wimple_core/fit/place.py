@@ -11,7 +11,7 @@ import shapely
 
 from ..artwork import ColourRegion
 from ..cache import Key
-from ..errors import DoesNotFit
+from ..errors import DoesNotFit, seen_from
 from ..figures import carried
 from ..job.document import Placement, Way
 from ..surface import Template
@@ -119,7 +119,8 @@ def place(what: Placing, separated: Separated, template: Template, keep: Keep = 
     rigid = whole.k == 0 and not isinstance(whole, Pieces)
     height_laid = 0.0 if rigid else s_c
     key = ("laid", what.of, p.width_mm, p.turn_deg, way, surface, height_laid)
-    local = keep(key, lambda: lay_at_front(what, separated, surface, height_laid, matrix, middle, way, half_h))
+    with seen_from(what.at):
+        local = keep(key, lambda: lay_at_front(what, separated, surface, height_laid, matrix, middle, way, half_h))
     angles = angles_of(p, a_c, template) if whole.closed else [a_c]
     parted = parted_of(local, angles, template) if whole.closed and not isinstance(whole, Pieces) else ()
     still = None
@@ -131,7 +132,8 @@ def place(what: Placing, separated: Separated, template: Template, keep: Keep = 
             local = local.raised(s_c)
         colours = copies_round(local, angles, template, parted)
     box = _box_outline(p.width_mm / 2, height / 2) @ (matrix.T / scale)
-    outline = np.column_stack(lay(box[:, 0], box[:, 1], way, surface, 0.0, s_c))
+    with seen_from(what.at):
+        outline = np.column_stack(lay(box[:, 0], box[:, 1], way, surface, 0.0, s_c))
     if isinstance(whole, Pieces):
         a, s = surface.wrap(outline[:, 0], outline[:, 1])
         outline = np.column_stack(whole.develop(a + a_c, s))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 from ..artwork import ColourRegion, lay_over
 from ..cache import Key
@@ -26,7 +27,7 @@ class Fit:
     colours: tuple[ColourRegion, ...]
     verdicts: tuple[Verdict, ...]
 
-    @property
+    @cached_property
     def still(self) -> Still | None:
         """All of it where it lies still, if it moves as one and rigidly."""
         if len(self.drawings) != 1 or (still := self.drawings[0].still) is None:

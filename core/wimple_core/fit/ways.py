@@ -33,9 +33,7 @@ def lay(u: Array, v: Array, way: Way, surface: Surface, a_c: float, s_c: float) 
     r_c, k = surface.scale_at(s_c), surface.k
     if r_c <= 0:
         raise DoesNotFit(
-            f"At {carried(s_c)} up the wall has come to a point.",
-            field="placement.up_mm",
-            hint="Place the drawing on the cup.",
+            f"At {carried(s_c)} up the wall has come to a point.", field="up_mm", hint="Place the drawing on the cup."
         )
     if way == "flat":
         x0, y0 = surface.develop(np.array([a_c]), np.array([s_c]))
@@ -49,7 +47,7 @@ def lay(u: Array, v: Array, way: Way, surface: Surface, a_c: float, s_c: float) 
     if np.any(r <= 1e-6):
         raise DoesNotFit(
             "The drawing reaches beyond the point in which the cone ends.",
-            field="placement.width_mm",
+            field="width_mm",
             hint="Make it smaller, or place it nearer the wide end.",
         )
     a = a_c + u / (r if way == "even" else r_c)

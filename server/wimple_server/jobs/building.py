@@ -17,6 +17,7 @@ from wimple_core.verdict import Step
 from wimple_core.views.card import TicketView, ticket_view
 from wimple_core.views.scene import DoingView, SceneWriter
 
+from ..reading import read_apart
 from ..workshops.models import KeptResults
 from .models import Job, head_of
 
@@ -37,6 +38,7 @@ def _building(job: Job, document: JobDocument, upto: Step, cutting: bool = False
         tables=job.workshop.load_tables(),
         kept=KeptResults(job.workshop_id),
         skip=() if cutting else ("cutting",),
+        run=read_apart,
     )
 
 

@@ -7,11 +7,11 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from ninja import File, Router, Schema
 from ninja.files import UploadedFile
-from wimple_core.artwork import clean_svg, read_outline, read_svg
 from wimple_core.errors import BadDrawing, BadReading, seen_from
 from wimple_core.job.document import Placement
-from wimple_core.measure.mesh import likely_unit, load_mesh
+from wimple_core.taking_in import drawing_in, mesh_in, outline_in
 
+from ..reading import read_apart
 from ..sent import read_sent
 from ..works.api import WorkOut
 from ..works.models import Work
@@ -48,11 +48,10 @@ def add_drawing(request: HttpRequest, job_id: int, file: File[UploadedFile]) -> 
     job = job_of(request, job_id)
     with seen_from("file"):
         advice = ": simplify the drawing, or take pictures out"
-        data = clean_svg(read_sent(file, settings.MOST_UPLOAD_BYTES, BadDrawing, advice))
-        artwork = read_svg(data, 0.2)
+        drawn = read_apart(drawing_in, read_sent(file, settings.MOST_UPLOAD_BYTES, BadDrawing, advice))
     name = job.free_name(file.name or "drawing.svg")
-    Drawing.keep(job, name, data)
-    left, low, right, high = artwork.bounds
+    Drawing.keep(job, name, drawn.data)
+    left, low, right, high = drawn.bounds
     size = (right - left, high - low)
     return 201, {"file": name, "width": size[0], "height": size[1], "placement": suggested_placement(job, *size)}
 
@@ -63,11 +62,9 @@ def add_outline(request: HttpRequest, job_id: int, file: File[UploadedFile]) -> 
     job = job_of(request, job_id)
     name = job.free_name(file.name or "outline.svg")
     with seen_from("blank.outline"):
-        data = read_sent(file, settings.MOST_BLANK_FILE_BYTES, BadReading)
-        if name.lower().endswith(".svg"):
-            data = clean_svg(data)
-        left, low, right, high = read_outline(data, name).bounds
-    Drawing.keep(job, name, data, Drawing.Kind.OUTLINE)
+        drawn = read_apart(outline_in, read_sent(file, settings.MOST_BLANK_FILE_BYTES, BadReading), name)
+    Drawing.keep(job, name, drawn.data, Drawing.Kind.OUTLINE)
+    left, low, right, high = drawn.bounds
     return 201, {"file": name, "width": right - left, "height": high - low}
 
 
@@ -78,9 +75,9 @@ def add_mesh(request: HttpRequest, job_id: int, file: File[UploadedFile]) -> tup
     name = job.free_name(file.name or "body.stl")
     with seen_from("blank.file"):
         data = read_sent(file, settings.MOST_BLANK_FILE_BYTES, BadReading)
-        extents = load_mesh(data, name).extents
+        mesh = read_apart(mesh_in, data, name)
     Drawing.keep(job, name, data, Drawing.Kind.MESH)
-    return 201, {"file": name, "width": float(extents[0]), "height": float(extents[2]), "unit": likely_unit(extents)}
+    return 201, {"file": name, "width": mesh.extents[0], "height": mesh.extents[2], "unit": mesh.unit}
 
 
 @router.post("/jobs/{int:job_id}/photo", response={202: WorkOut, **ERRORS})

@@ -19,11 +19,13 @@ from wimple_core.errors import BadDocument, BadReading, seen_from
 from wimple_core.figures import LengthStyle, format_length, worded
 from wimple_core.job.blanks import Blank
 from wimple_core.measure.compare import compare
+from wimple_core.taking_in import picture_in
 from wimple_core.views.drawn import Ring
 from wimple_core.views.judged import LevelName
 
 from ..jobs.models import Job
 from ..jobs.reaching import ERRORS
+from ..reading import read_apart
 from ..sent import read_sent
 from ..works.api import WorkOut
 from ..works.models import Work
@@ -260,7 +262,7 @@ def set_picture(request: HttpRequest, blank_id: int, file: File[UploadedFile]) -
     """Give the blank a picture; it is kept small and without its metadata."""
     kept = _kept(request, blank_id)
     with seen_from("file"):
-        kept.picture = keeping.small_picture(read_sent(file, settings.MOST_UPLOAD_BYTES, BadReading))
+        kept.picture = read_apart(picture_in, read_sent(file, settings.MOST_UPLOAD_BYTES, BadReading))
     kept.save(update_fields=["picture"])
     return _whole(kept)
 

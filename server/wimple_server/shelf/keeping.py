@@ -3,38 +3,31 @@
 from __future__ import annotations
 
 import base64
-import binascii
-import io
-import json
 from collections.abc import Callable, Mapping
 from typing import Any
 
 from django.db import transaction
-from PIL import Image
 from wimple_core.errors import BadDocument, WimpleError
 from wimple_core.job import load_job
 from wimple_core.job.blanks import Blank
 from wimple_core.job.loading import load_blank
 from wimple_core.measure import Measured, files_of
-from wimple_core.measure.silhouette import open_picture
 from wimple_core.pipeline import build_whole
+from wimple_core.taking_in import SHELF_FORMAT, ShelfRow, shelf_in
 from wimple_core.views.card import card_view
 
 from ..jobs.building import CACHE
 from ..jobs.models import Drawing, Job
+from ..reading import read_apart
 from ..workshops.models import KeptResults, Workshop
 from .models import ShelfBlank, ShelfFile
-
-PICTURE_SIDE = 640
-MOST_IMPORTED = 20_000
-FORMAT = "wimple.shelf"
 
 
 def measured_blank(blank: Blank, files: Mapping[str, bytes], workshop: Workshop) -> Measured:
     """The blank measured. Raises WimpleError where it cannot be."""
     job = load_job({"blank": blank.model_dump(mode="json")})
     kept = KeptResults(workshop.pk)
-    return build_whole(job, files, "measure", cache=CACHE, at_once=False, kept=kept).body
+    return build_whole(job, files, "measure", cache=CACHE, at_once=False, kept=kept, run=read_apart).body
 
 
 def _card(m: Measured) -> dict[str, Any]:
@@ -100,15 +93,6 @@ def duplicate(kept: ShelfBlank) -> ShelfBlank:
     return twin
 
 
-def small_picture(data: bytes) -> bytes:
-    """A picture made small enough for a card, without its metadata. Raises BadReading for what is none."""
-    image = Image.fromarray(open_picture(data))
-    image.thumbnail((PICTURE_SIDE, PICTURE_SIDE))
-    out = io.BytesIO()
-    image.save(out, "JPEG", quality=85)
-    return out.getvalue()
-
-
 def exported(workshop: Workshop) -> dict[str, Any]:
     """The whole Shelf as JSON; files and pictures in base64."""
     rows = []
@@ -125,28 +109,17 @@ def exported(workshop: Workshop) -> dict[str, Any]:
                 },
             }
         )
-    return {"format": FORMAT, "version": 1, "blanks": rows}
+    return {"format": SHELF_FORMAT, "version": 1, "blanks": rows}
 
 
-def _bad(n: int, message: str, hint: str) -> BadDocument:
-    return BadDocument(f"Blank {n + 1} of the file: {message}", field=f"blanks.{n}", hint=hint)
-
-
-def _row(workshop: Workshop, n: int, raw: object) -> tuple[ShelfBlank, list[ShelfFile]]:
-    if not isinstance(raw, dict) or "blank" not in raw:
-        raise _bad(n, "there is no blank in it.", "Export it from a Shelf again.")
+def _row(workshop: Workshop, n: int, row: ShelfRow) -> tuple[ShelfBlank, list[ShelfFile]]:
+    raw = row.raw
     try:
         blank = load_blank(raw["blank"])
-        files = {
-            str(name)[:180]: (str(f.get("kind", "drawing"))[:8], base64.b64decode(f["data"], validate=True))
-            for name, f in (raw.get("files") or {}).items()
-        }
-        m = measured_blank(blank, {name: data for name, (_, data) in files.items()}, workshop)
-        picture = small_picture(base64.b64decode(raw["picture"], validate=True)) if raw.get("picture") else None
+        m = measured_blank(blank, {name: data for name, (_, data) in row.files.items()}, workshop)
     except WimpleError as bad:
-        raise _bad(n, f"{bad.field}: {bad.message}" if bad.field else bad.message, bad.hint) from None
-    except (binascii.Error, KeyError, TypeError, AttributeError, ValueError):
-        raise _bad(n, "its files or its picture cannot be read.", "Export it from a Shelf again.") from None
+        said = f"{bad.field}: {bad.message}" if bad.field else bad.message
+        raise BadDocument(f"Blank {n + 1} of the file: {said}", field=f"blanks.{n}", hint=bad.hint) from None
     tags = (
         [str(t)[:40] for t in raw.get("tags") or [] if str(t).strip()][:20] if isinstance(raw.get("tags"), list) else []
     )
@@ -157,13 +130,13 @@ def _row(workshop: Workshop, n: int, raw: object) -> tuple[ShelfBlank, list[Shel
         blank=blank.model_dump(mode="json"),
         note=str(raw.get("note") or "")[:4000],
         tags=tags,
-        picture=picture,
+        picture=row.picture,
         card=_card(m),
     )
     kept.write_search()
-    return kept, [
-        ShelfFile(name=name, kind=kind, data=data) for name, (kind, data) in files.items() if name in files_of(blank)
-    ]
+    needed = files_of(blank)
+    files = [ShelfFile(name=name, kind=kind, data=data) for name, (kind, data) in row.files.items() if name in needed]
+    return kept, files
 
 
 def import_shelf(workshop: Workshop, data: bytes, progress: Callable[[int, int], None] = lambda n, total: None) -> int:
@@ -172,29 +145,10 @@ def import_shelf(workshop: Workshop, data: bytes, progress: Callable[[int, int],
 
     Raises BadDocument naming the first that cannot be taken.
     """
-    try:
-        raw = json.loads(data.decode("utf-8-sig"))
-    except (UnicodeDecodeError, json.JSONDecodeError, RecursionError):
-        raise BadDocument("This file is not JSON.", field="file", hint="Choose a file that a Shelf exported.") from None
-    if not isinstance(raw, dict) or raw.get("format") != FORMAT or not isinstance(raw.get("blanks"), list):
-        raise BadDocument(
-            "This file is not an exported Shelf.", field="file", hint=f"It must be JSON with “format”: “{FORMAT}”."
-        )
-    if raw.get("version") != 1:
-        raise BadDocument(
-            f"Version “{raw.get('version')}” of an exported Shelf is not known here.",
-            field="version",
-            hint="This program reads version 1.",
-        )
-    if len(raw["blanks"]) > MOST_IMPORTED:
-        raise BadDocument(
-            f"The file holds {len(raw['blanks']):,} blanks.",
-            field="blanks",
-            hint=f"At most {MOST_IMPORTED:,} are taken at once.",
-        )
+    read = read_apart(shelf_in, data)
     rows = []
-    for n, row in enumerate(raw["blanks"]):
-        progress(n, len(raw["blanks"]))
+    for n, row in enumerate(read):
+        progress(n, len(read))
         rows.append(_row(workshop, n, row))
     with transaction.atomic():
         ShelfBlank.objects.bulk_create([kept for kept, _ in rows])

@@ -13,14 +13,14 @@ from django_tasks import task
 from wimple_core.errors import WimpleError, seen_from
 from wimple_core.export import all_files, zip_files
 from wimple_core.job import load_job
-from wimple_core.measure.photo import suggest_marks
-from wimple_core.measure.silhouette import upright_jpeg
 from wimple_core.pipeline import build_whole, make_slow
 from wimple_core.slow import Wanted, outline_in_photo
+from wimple_core.taking_in import photo_in
 
 from ..errors import error_body
 from ..jobs.building import write_ticket
 from ..jobs.models import Drawing, Job
+from ..reading import read_apart
 from ..shelf.keeping import import_shelf
 from ..workshops.models import KeptResults
 from .models import LEFT, Status, Stopped, Work
@@ -46,6 +46,7 @@ def _files(work: Work) -> Result:
         progress=lambda stage: work.say(working_on=stage),
         tables=job.workshop.load_tables(),
         kept=KeptResults(job.workshop_id),
+        run=read_apart,
     )
     drawings = {name: files.read(name) for name in job.names_in(document) if name in files}
     made = all_files(
@@ -58,16 +59,15 @@ def _picture(work: Work) -> Result:
     """A photograph taken in: kept upright and without its metadata, its outline found and kept."""
     job = _job_of(work)
     with seen_from("blank.photo.file"):
-        picture = upright_jpeg(bytes(work.brought or b""))
-        slow = outline_in_photo(lambda: picture, hashlib.sha256(picture).hexdigest())
-        outline = slow.make(lambda what, share: work.say(working_on=what))
-    known, axis = suggest_marks(outline)
+        photo = read_apart(photo_in, bytes(work.brought or b""), progress=lambda what, share: work.say(working_on=what))
+    slow = outline_in_photo(lambda: photo.data, hashlib.sha256(photo.data).hexdigest())
+    known, axis = photo.marks
     name = job.free_name(str(work.about["name"]).rpartition(".")[0] + ".jpg")
     with transaction.atomic():
         work.say(working_on="keeping it")
-        Drawing.keep(job, name, picture, Drawing.Kind.PHOTO)
-        KeptResults(work.workshop_id).keep(slow.wanted.kind, slow.wanted.key, slow.write(outline))
-    marks = {"known": known, "axis": axis, "width": outline.width, "height": outline.height}
+        Drawing.keep(job, name, photo.data, Drawing.Kind.PHOTO)
+        KeptResults(work.workshop_id).keep(slow.wanted.kind, slow.wanted.key, slow.write(photo.outline))
+    marks = {"known": known, "axis": axis, "width": photo.outline.width, "height": photo.outline.height}
     return {"result": {"photo": {"name": name, "marks": marks}}}
 
 
@@ -81,6 +81,7 @@ def _slow(work: Work) -> Result:
         wanted,
         lambda what, share: work.say(working_on=what, share=share),
         job.workshop.load_tables(),
+        read_apart,
     )
     work.say(working_on="keeping it")
     KeptResults(work.workshop_id).keep(wanted.kind, wanted.key, data)

@@ -1,0 +1,177 @@
+"""Files from outside, one function for each kind: what comes in as bytes goes out checked, cleaned and small.
+
+They are done apart (`apart.Apart.run`), so everything they take and give can be pickled, and none of them knows what
+asked for it. Raises of each: BadDrawing, BadReading or BadDocument in a maker's words, with fields of the file's own.
+"""
+
+from __future__ import annotations
+
+import base64
+import binascii
+import io
+import json
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from PIL import Image
+
+from .artwork import clean_svg, read_outline, read_svg
+from .errors import BadDocument, WimpleError, seen_from
+from .fit.separated import as_bytes, prepare
+from .measure.mesh import likely_unit, load_mesh
+from .measure.photo import suggest_marks
+from .measure.silhouette import Outline, find_outline, open_picture, upright_jpeg
+
+Bounds = tuple[float, float, float, float]
+Ends = tuple[tuple[float, float], tuple[float, float]]
+ROUGH_MM = 0.2
+"""A drawing is read once as it comes in, as roughly as this: what cannot be read is told at once."""
+PICTURE_SIDE = 640
+MOST_IMPORTED = 20_000
+SHELF_FORMAT = "wimple.shelf"
+
+
+@dataclass(frozen=True)
+class DrawnIn:
+    """A drawing as it may be kept, and the box (mm) of what is in it."""
+
+    data: bytes
+    bounds: Bounds
+
+
+@dataclass(frozen=True)
+class MeshIn:
+    """How large a mesh is each way, in its own numbers, and what those probably are."""
+
+    extents: tuple[float, float, float]
+    unit: str
+
+
+@dataclass(frozen=True)
+class PhotoIn:
+    """A photograph upright and without its metadata, the outline found in it, and where its marks probably are."""
+
+    data: bytes
+    outline: Outline
+    marks: tuple[Ends, Ends]
+
+
+@dataclass(frozen=True)
+class ShelfRow:
+    """A blank of an exported Shelf as it was written, its files and its picture unpacked."""
+
+    raw: dict[str, Any]
+    files: dict[str, tuple[str, bytes]]
+    picture: bytes | None
+
+
+def drawing_in(data: bytes) -> DrawnIn:
+    """An SVG drawing, cleaned."""
+    clean = clean_svg(data)
+    return DrawnIn(clean, read_svg(clean, ROUGH_MM).bounds)
+
+
+def outline_in(data: bytes, name: str) -> DrawnIn:
+    """An SVG or DXF drawing whose outermost contour is a panel's."""
+    clean = clean_svg(data) if name.lower().endswith(".svg") else data
+    left, low, right, high = read_outline(clean, name).bounds
+    return DrawnIn(clean, (left, low, right, high))
+
+
+def mesh_in(data: bytes, name: str) -> MeshIn:
+    """A triangle mesh: STL, OBJ or PLY."""
+    x, y, z = (float(v) for v in load_mesh(data, name).extents)
+    return MeshIn((x, y, z), likely_unit(np.array([x, y, z])))
+
+
+def photo_in(data: bytes, progress: Any) -> PhotoIn:
+    """A side view of a body."""
+    picture = upright_jpeg(data)
+    outline = find_outline(picture, lambda what: progress(what, 0.0))
+    return PhotoIn(picture, outline, suggest_marks(outline))
+
+
+def picture_in(data: bytes) -> bytes:
+    """A picture made small enough for a card, without its metadata."""
+    image = Image.fromarray(open_picture(data))
+    image.thumbnail((PICTURE_SIDE, PICTURE_SIDE))
+    out = io.BytesIO()
+    image.save(out, "JPEG", quality=85)
+    return out.getvalue()
+
+
+def shelf_in(data: bytes) -> list[ShelfRow]:
+    """The blanks of an exported Shelf."""
+    raw = read_json(data)
+    if not isinstance(raw, dict) or raw.get("format") != SHELF_FORMAT or not isinstance(raw.get("blanks"), list):
+        raise BadDocument(
+            "This file is not an exported Shelf.", hint=f"It must be JSON with “format”: “{SHELF_FORMAT}”."
+        )
+    if raw.get("version") != 1:
+        raise BadDocument(
+            f"Version “{str(raw.get('version'))[:40]}” of an exported Shelf is not known here.",
+            field="version",
+            hint="This program reads version 1.",
+        )
+    if len(raw["blanks"]) > MOST_IMPORTED:
+        raise BadDocument(
+            f"The file holds {len(raw['blanks']):,} blanks.",
+            field="blanks",
+            hint=f"At most {MOST_IMPORTED:,} are taken at once.",
+        )
+    return [_shelf_row(n, row) for n, row in enumerate(raw["blanks"])]
+
+
+def read_json(data: bytes) -> Any:
+    """What a JSON file holds. Raises BadDocument for what is none."""
+    try:
+        return json.loads(data.decode("utf-8-sig"))
+    except (UnicodeDecodeError, ValueError, RecursionError):
+        raise BadDocument("This file is not JSON.", hint="Choose a file that a Shelf exported.") from None
+
+
+def _shelf_row(n: int, raw: object) -> ShelfRow:
+    with seen_from(f"blanks.{n}", f"Blank {n + 1} of the file: "):
+        if not isinstance(raw, dict) or "blank" not in raw:
+            raise BadDocument("there is no blank in it.", hint="Export it from a Shelf again.")
+        try:
+            files = {
+                str(name)[:180]: (str(f.get("kind", "drawing"))[:8], base64.b64decode(f["data"], validate=True))
+                for name, f in (raw.get("files") or {}).items()
+            }
+            picture = picture_in(base64.b64decode(raw["picture"], validate=True)) if raw.get("picture") else None
+        except WimpleError:
+            raise
+        except (binascii.Error, KeyError, TypeError, AttributeError, ValueError):
+            raise BadDocument(
+                "its files or its picture cannot be read.", hint="Export it from a Shelf again."
+            ) from None
+        return ShelfRow(raw, files, picture)
+
+
+def outlined_in(data: bytes, progress: Any) -> Outline:
+    """The outline of a body in a photograph that was taken in."""
+    return find_outline(data, lambda what: progress(what, 0.0))
+
+
+def separated_in(data: bytes, tolerance: float, shades: int) -> bytes:
+    """A drawing read to a tolerance (mm, at its own size) and separated, as it is kept."""
+    return as_bytes(prepare(read_svg(data, tolerance, shades)))
+
+
+def width_in(data: bytes) -> float:
+    """How wide (mm) what a drawing paints is at its own size, roughly."""
+    left, _, right, _ = read_svg(data, 0.5).bounds
+    return max(right - left, 1e-6)
+
+
+def contour_in(data: bytes, name: str) -> Any:
+    """The outermost contour of a drawing (`read_outline`)."""
+    return read_outline(data, name)
+
+
+def triangles_in(data: bytes, name: str) -> tuple[np.ndarray, np.ndarray]:
+    """Corners (n, 3) and triangles (m, 3) of a mesh, in the file's own numbers."""
+    mesh = load_mesh(data, name)
+    return np.asarray(mesh.vertices), np.asarray(mesh.faces)
