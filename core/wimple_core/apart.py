@@ -205,6 +205,8 @@ def _heard(frames: Any, progress: Progress | None, limits: Limits) -> Any:
             raise _too_large(limits)
         elif said == "time":
             raise _too_long(limits)
+        elif said == "deep":
+            raise TooMuch("Its parts lie too deep in one another to be read.", hint="Save it again, simplified.")
 
 
 def _resident() -> tuple[int, int]:
@@ -231,10 +233,14 @@ def _do(line: socket.socket, request: tuple[Any, ...]) -> None:
             _write(frames, ("bad", bad))
         except MemoryError:
             _write(frames, ("memory",))
+        except RecursionError:
+            _write(frames, ("deep",))
         except BrokenPipeError:
             pass
-        except Exception:
-            _write(frames, ("fault", traceback.format_exc()))
+        except Exception as fault:
+            # The geometry library tells of it so.
+            spent = "bad_alloc" in str(fault)
+            _write(frames, ("memory",) if spent else ("fault", traceback.format_exc()))
 
 
 def _watch(line: socket.socket, worker: int, clock_s: float) -> None:

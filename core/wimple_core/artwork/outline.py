@@ -12,11 +12,13 @@ from ezdxf import recover
 
 from ..errors import BadDrawing
 from ..overlay import union
+from .limits import check_crossings, check_reach
 from .svg import read_svg
 
 TOLERANCE_MM = 0.01
 SNAP = 1e-4
 """Ends of lines closer than this share of the drawing's size meet."""
+MOST_LINES = 20_000
 _DRAWN = {"LWPOLYLINE", "POLYLINE", "CIRCLE", "ELLIPSE", "SPLINE", "LINE", "ARC"}
 
 
@@ -57,16 +59,27 @@ def _from_dxf(data: bytes) -> shapely.Polygon:
         raise BadDrawing(
             "This is not a DXF drawing, or it is cut short.", hint="Save it again as DXF (R2000 or later)."
         ) from bad
-    lines = []
-    for entity in document.modelspace():
-        if entity.dxftype() not in _DRAWN:
-            continue
+    drawn = [entity for entity in document.modelspace() if entity.dxftype() in _DRAWN]
+    if len(drawn) > MOST_LINES:
+        raise BadDrawing(
+            f"This DXF drawing holds {len(drawn):,} lines and arcs.",
+            hint=f"At most {MOST_LINES:,} are read: keep the outline and its holes alone.",
+        )
+    runs = []
+    for entity in drawn:
         try:
-            points = np.array([(p.x, p.y) for p in dxf_path.make_path(entity).flattening(TOLERANCE_MM)])
-        except (TypeError, ValueError, ezdxf.DXFError):
+            path = dxf_path.make_path(entity)
+            held = np.array([(p.x, p.y) for p in path.control_vertices()]).reshape(-1, 2)
+            if not len(held) or not np.isfinite(held).all():
+                continue
+            check_reach(held, f"a {entity.dxftype().lower()}")
+            points = np.array([(p.x, p.y) for p in path.flattening(TOLERANCE_MM)])
+        except (TypeError, ValueError, OverflowError, ezdxf.DXFError):
             continue
         if len(points) > 1 and np.isfinite(points).all():
-            lines.append(shapely.LineString(points))
+            runs.append(points)
+    check_crossings(runs, closed=False)
+    lines = [shapely.LineString(points) for points in runs]
     if not lines:
         raise BadDrawing(
             "This DXF drawing holds no lines.", hint="Draw the outline with lines, arcs, polylines or splines."
@@ -79,11 +92,15 @@ def _from_dxf(data: bytes) -> shapely.Polygon:
         raise BadDrawing("No line in this DXF drawing closes.", hint="Join the ends of the outline.")
     parts = shapely.get_parts(shapely.union_all(areas))
     outer = max((shapely.Polygon(p.exterior) for p in parts), key=lambda p: p.area)
-    holes = [shapely.Polygon(a.exterior) for a in areas if a.area < 0.5 * outer.area and _is_hole(a, areas)]
-    return shapely.Polygon(outer.exterior, [h.exterior for h in holes])
+    return shapely.Polygon(outer.exterior, [h.exterior for h in _holes(areas, outer)])
 
 
-def _is_hole(area: shapely.Polygon, all_areas: np.ndarray) -> bool:
-    """Is it the inside of a closed line that another area surrounds?"""
-    whole = shapely.Polygon(area.exterior)
-    return any(len(o.interiors) and shapely.Polygon(o.exterior).contains(whole) and o is not area for o in all_areas)
+def _holes(areas: np.ndarray, outer: shapely.Polygon) -> list[shapely.Polygon]:
+    """The insides of closed lines that other areas surround."""
+    whole = shapely.polygons(shapely.get_exterior_ring(areas))
+    small = np.flatnonzero(shapely.area(areas) < 0.5 * outer.area)
+    round_ = np.flatnonzero(shapely.get_num_interior_rings(areas) > 0)
+    if not len(small) or not len(round_):
+        return []
+    one, other = shapely.STRtree(whole[round_]).query(whole[small], predicate="within")
+    return [whole[n] for n in np.unique(small[one][small[one] != round_[other]])]

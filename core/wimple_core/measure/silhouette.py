@@ -15,6 +15,7 @@ from ..arrays import Array
 from ..errors import BadReading
 
 MOST_PIXELS = 50_000_000
+LONGEST_SIDE = 30_000
 SMALL_SIDE = 1100
 """The outline is found on a picture of this size, and then sharpened in the whole one."""
 EDGE_POINTS = 1600
@@ -57,6 +58,8 @@ def open_picture(data: bytes) -> np.ndarray:
                 f"The picture has {w * h / 1e6:.0f} megapixels.",
                 f"At most {MOST_PIXELS // 1_000_000} are taken: make it smaller.",
             )
+        if max(w, h) > LONGEST_SIDE:
+            raise _bad(f"The picture is {max(w, h):,} pixels long.", f"At most {LONGEST_SIDE:,} are taken.")
         if min(w, h) < 200:
             raise _bad(f"The picture has only {w} × {h} pixels.", "Take it with at least 1000 pixels along the body.")
         upright = ImageOps.exif_transpose(picture)

@@ -71,7 +71,7 @@ class Clipper(Painter):
                     inner.clip_child(child, base)
             region: BaseGeometry = union([p.region for p in inner.paints], self.grid)
             own = cascade(IDENTITY_STYLE, own_style(target, self.sheet))
-            further = self.clipped(target, replace(base, style=own, clip=None))
+            further = inner.clipped(target, replace(base, style=own, clip=None))
             if further.clip is not None:
                 region = intersection(region, further.clip, self.grid)
             self.clips[key] = region
@@ -148,7 +148,9 @@ class Clipper(Painter):
             c.seen for c in separate(by_light, self.tolerance) if alpha or int(c.colour[1:3], 16) >= 255 * LEAST_SHOWN
         ]
         region = union(lit, self.grid) if lit else EMPTY
-        further = self.masked(target, replace(base, style=cascade(IDENTITY_STYLE, own), clip=None))
+        within = copy.copy(self)
+        within.using = [*self.using, target]
+        further = within.masked(target, replace(base, style=cascade(IDENTITY_STYLE, own), clip=None))
         return region if further.clip is None else intersection(region, further.clip, self.grid)
 
     def user_bounds(self, el: etree._Element, frame: Frame) -> tuple[float, float, float, float] | None:

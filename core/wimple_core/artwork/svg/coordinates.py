@@ -17,7 +17,7 @@ Affine = tuple[float, float, float, float, float, float]
 """x' = a x + c y + e, y' = b x + d y + f."""
 IDENTITY: Affine = (1.0, 0.0, 0.0, 1.0, 0.0, 0.0)
 
-_LENGTH = re.compile(r"\s*([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)\s*(%|[a-zA-Z]*)\s*$")
+_LENGTH = re.compile(r"\s*+([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)\s*+(%|[a-zA-Z]*+)\s*+$")
 _PX = {
     "": 1.0,
     "px": 1.0,
@@ -28,7 +28,7 @@ _PX = {
     "in": PX_PER_INCH,
     "q": PX_PER_INCH / 101.6,
 }
-_CALL = re.compile(r"(\w+)\s*\(([^)]*)\)")
+_CALL = re.compile(r"([a-zA-Z]++)\s*+\(([^()]*+)\)")
 _NUMBER = re.compile(r"[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?")
 
 

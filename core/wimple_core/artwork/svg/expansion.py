@@ -10,7 +10,7 @@ from lxml import etree
 from ...errors import BadDrawing
 from .safety import MOST_ELEMENTS, MOST_NUMBERS, SVG, XLINK_HREF
 
-MOST_USES = 20_000
+MOST_USES = 10_000
 _REFERENCE = re.compile(r"(clip-path|mask|marker(?:-start|-mid|-end)?)\s*[:=]?\s*url\(\s*['\"]?#([^'\")\s]{1,200})")
 _NUMBER = re.compile(r"[\d.]+")
 _REFERRING = ("clip-path", "mask", "marker-start", "marker-mid", "marker-end")
@@ -64,7 +64,7 @@ def check_expansion(root: etree._Element) -> None:
     if elements > MOST_ELEMENTS or numbers > 2 * MOST_NUMBERS:
         what = f"{_many(elements)} shapes" if elements > MOST_ELEMENTS else f"about {_many(numbers / 2)} points"
         raise BadDrawing(
-            f"With its repeats drawn the drawing has {what}.",
+            f"{'With its repeats drawn the' if uses else 'The'} drawing has {what}.",
             hint=f"At most {MOST_ELEMENTS:,} shapes and {MOST_NUMBERS:,} points are drawn: simplify it.",
         )
 

@@ -44,6 +44,7 @@ class Painter:
         self.by_id: dict[str, etree._Element] = {i: el for el in root.iter(etree.Element) if (i := el.get("id"))}
         self.taken = Taken()
         self.notes: dict[tuple[str, str], Note] = {}
+        self.flat: dict[etree._Element, tuple[str, float] | None] = {}
         self.marked: dict[str, str | None] = {"fill": None, "stroke": None}
         self.drawn = 0
         """How many shapes were come by: what the pieces are named after."""
@@ -75,7 +76,9 @@ class Painter:
         text = frame.style[name].strip()
         server = self.server(el, name, frame)
         if server is not None:
-            found = flat_colour(server, self.by_id, self.sheet)
+            if server not in self.flat:
+                self.flat[server] = flat_colour(server, self.by_id, self.sheet)
+            found = self.flat[server]
             kind = etree.QName(server).localname.removeprefix("linear").removeprefix("radial").lower()
             if found and (kind == "pattern" or self.shades == 1):
                 self.note(kind, name_of(el), f"its {kind} became one flat colour, {found[0]}: film has no shades")

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 import re
+from collections.abc import Callable
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -83,6 +84,15 @@ class _ExactArc(EllipticalArc):  # type: ignore[misc]
         pen.arc(c * x - s * y, s * x + c * y, self.rx, self.ry, tilt, start, self.theta_arc, end)
 
 
+Seen = Callable[[Array], bool]
+"""Tells whether anything between places (n, 2), in user units, may be seen; may raise where they are out of reach."""
+
+
+def everywhere(points: Array) -> bool:
+    """All of it is seen."""
+    return True
+
+
 @dataclass(frozen=True)
 class Polyline:
     """One flattened subpath: points (n, 2); closed where the path says so."""
@@ -111,10 +121,19 @@ def arc_angles(radius: float, a0: float, da: float, tolerance: float) -> Array:
     return np.concatenate([inner, [a0 + da]])
 
 
-def _flatten(pen: _Recorder, tolerance: float) -> list[Polyline]:
+def _reaches(pen: _Recorder, rows: Array) -> Array:
+    """Places (n, 2) between which all lies that a pen drew."""
+    round_ = np.array([[cx, cy, max(rx, ry)] for cx, cy, rx, ry, *_ in pen.arcs.values()]).reshape(-1, 3)
+    corners = [round_[:, :2] - round_[:, 2:], round_[:, :2] + round_[:, 2:]]
+    return np.concatenate([rows.reshape(-1, 2), *corners])
+
+
+def _flatten(pen: _Recorder, tolerance: float, seen: Seen) -> list[Polyline]:
     if not pen.rows:
         return []
     rows = np.asarray(pen.rows, dtype=np.float64).reshape(-1, 4, 2)
+    if not seen(_reaches(pen, rows)):
+        return []
     if not np.isfinite(rows).all():
         bad = ~np.isfinite(rows).all(axis=(1, 2))
         rows = rows.copy()
@@ -154,14 +173,15 @@ def _flatten(pen: _Recorder, tolerance: float) -> list[Polyline]:
     ]
 
 
-def flatten_path(d: str, tolerance: float) -> tuple[list[Polyline], bool]:
-    """Path data flattened; False beside it where the data is damaged, and then only what comes before is drawn."""
+def flatten_path(d: str, tolerance: float, seen: Seen = everywhere) -> tuple[list[Polyline], bool]:
+    """Path data flattened, if it is `seen`; False beside it where the data is damaged, and then only what comes before
+    is drawn."""
     pen, whole = _Recorder(), True
     try:
         parse_path(d, pen, arc_class=_ExactArc)
     except Exception:
         whole = False
-    return _flatten(pen, tolerance), whole
+    return _flatten(pen, tolerance, seen), whole
 
 
 _NUMBER = re.compile(r"[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?")

@@ -12,6 +12,7 @@ from lxml import etree
 from ...errors import BadDrawing
 from ...overlay import intersection
 from ..artwork import Artwork
+from ..limits import check_reach
 from .clipping import IDENTITY_STYLE, SHAPES
 from .coordinates import IDENTITY, MM_PER_PX, Affine, fit_view_box, multiply, read_transform, read_view_box
 from .expansion import MOST_USES, check_expansion
@@ -196,6 +197,7 @@ def read_svg(data: bytes, tolerance: float = 0.01, shades: int = 1) -> Artwork:
     frame = Frame(matrix, style, width or 100.0, height or 100.0, opacity=fraction(style["opacity"]))
     if not sized:
         reader.note("size", "its page", "the file does not say how large it is: check the width on the drawing")
+    check_reach(np.array([[width * MM_PER_PX, height * MM_PER_PX]]), "its page")
     if view and width and height:
         page = transformed(shapely.box(0, 0, width, height), matrix)
         inner = multiply(matrix, fit_view_box(view, 0, 0, width, height, root.get("preserveAspectRatio")))

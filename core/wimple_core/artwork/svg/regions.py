@@ -15,6 +15,7 @@ from shapely.geometry.base import BaseGeometry
 from ...arrangement import EMPTY, GRID_MM, dissolved, faces_by_winding
 from ...arrays import Array
 from ...overlay import union
+from ..limits import check_crossings
 from .paths import Polyline
 
 Rule = Literal["nonzero", "evenodd"]
@@ -40,6 +41,7 @@ def fill_of_rings(rings: Sequence[Array], rule: Rule, grid: float = GRID_MM) -> 
     """The region that rings enclose by either rule; places nearer than `grid` are one."""
     if not rings:
         return EMPTY
+    check_crossings(rings, closed=True)
     if len(rings) == 1:
         polygon = shapely.Polygon(rings[0])
         if polygon.is_valid:
@@ -175,6 +177,7 @@ def stroke_region(
         pattern = np.abs(np.asarray(dashes, dtype=np.float64))
         pattern = np.tile(pattern, 2) if len(pattern) % 2 else pattern
         lines = [piece for line in lines for piece in _dash(line.points, line.closed, pattern, dash_offset)]
+    check_crossings([line.points for line in lines], closed=False)
     pieces: list[BaseGeometry] = []
     for line in lines:
         p, closed = line.points, line.closed

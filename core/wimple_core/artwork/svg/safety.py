@@ -13,8 +13,14 @@ from ...errors import BadDrawing
 MOST_BYTES = 20_000_000
 MOST_NUMBERS = 600_000
 MOST_ELEMENTS = 100_000
-SVG = "{http://www.w3.org/2000/svg}"
 XLINK_HREF = "{http://www.w3.org/1999/xlink}href"
+LONGEST_DOCTYPE = 100_000
+MOST_ATTRIBUTES = 300
+LONGEST_ATTRIBUTE = 20_000
+LONGEST_SHEET = 1_000_000
+_LONG = ("d", "points", "href", XLINK_HREF)
+"""Attributes that may be longer: numbers, which are counted, and pictures, which are taken out."""
+SVG = "{http://www.w3.org/2000/svg}"
 
 _DOCTYPE = re.compile(r"<!DOCTYPE[^\[>]*(\[.*?\]\s*)?>", re.DOTALL)
 _ENTITY = re.compile(r"<!ENTITY\s+(%\s+)?([\w.:-]+)\s+(?:(SYSTEM|PUBLIC)\b|(\"[^\"]*\"|'[^']*'))", re.DOTALL)
@@ -47,7 +53,8 @@ def _text_of(data: bytes) -> str:
 
 
 def _without_doctype(text: str) -> str:
-    found = _DOCTYPE.search(text[:200_000])
+    begins = text.find("<!DOCTYPE", 0, 200_000)
+    found = _DOCTYPE.match(text[: begins + LONGEST_DOCTYPE], begins) if begins >= 0 else None
     if not found:
         return text
     entities: dict[str, str] = {}
@@ -88,6 +95,10 @@ def parse_svg(data: bytes) -> etree._Element:
             raise BadDrawing(
                 "This is not an SVG drawing.", hint="Choose a file that your drawing program saved as SVG."
             ) from None
+        if "depth" in (bad.msg or ""):
+            raise BadDrawing(
+                "The drawing's groups lie too deep in one another.", hint="At most 250 deep are read: ungroup some."
+            ) from None
         line = bad.position[0] if bad.position else 1
         raise BadDrawing(
             f"The drawing breaks off or is damaged near line {line}.",
@@ -105,18 +116,36 @@ def parse_svg(data: bytes) -> etree._Element:
     count = sum(1 for _ in root.iter())
     if count > MOST_ELEMENTS:
         raise BadDrawing(f"The drawing has {count} elements.", hint=f"At most {MOST_ELEMENTS} are read: simplify it.")
-    numbers = sum(
-        len(re.findall(r"\d+", v))
-        for el in root.iter(etree.Element)
-        for v in (el.get("d"), el.get("points"))
-        if v and len(v) > 2000
-    )
-    if numbers > 2 * MOST_NUMBERS:
+    for el in root.iter(etree.Element):
+        _check_attributes(el)
+    sheet = sum(len(t) for style in root.iter(f"{SVG}style") for t in style.itertext())
+    if sheet > LONGEST_SHEET:
         raise BadDrawing(
-            f"The drawing has about {numbers // 4:,} points.",
-            hint=f"At most about {MOST_NUMBERS // 2:,} are read: simplify its paths.",
+            f"The drawing's style sheets have {sheet:,} characters.",
+            hint=f"At most {LONGEST_SHEET:,} are read: save it with plain attributes instead of style rules.",
         )
     return root
+
+
+def _check_attributes(el: etree._Element) -> None:
+    """Raises BadDrawing for an element that says too much; what is too long and means nothing here is dropped."""
+    kind = etree.QName(el).localname
+    if len(el.attrib) > MOST_ATTRIBUTES:
+        raise BadDrawing(
+            f"One {kind} of the drawing has {len(el.attrib):,} attributes.",
+            hint=f"At most {MOST_ATTRIBUTES} are read: save it again as plain SVG.",
+        )
+    for name, value in el.attrib.items():
+        if len(value) <= LONGEST_ATTRIBUTE or name in _LONG:
+            continue
+        if "}" in str(name) or str(name).startswith("data-") or name == "id":
+            # What other programs noted for themselves.
+            del el.attrib[name]
+        else:
+            raise BadDrawing(
+                f"The “{str(name)[:40]}” of one {kind} has {len(value):,} characters.",
+                hint=f"At most {LONGEST_ATTRIBUTE:,} are read: save it again as plain SVG.",
+            )
 
 
 _DROPPED = {
@@ -136,7 +165,7 @@ _DROPPED = {
     "handler",
     "listener",
 }
-_OUTSIDE_URL = re.compile(r"url\(\s*['\"]?(?!\s*['\"]?#)[^)]*\)", re.IGNORECASE)
+_OUTSIDE_URL = re.compile(r"url\(\s*+(?!['\"]?\s*+#)[^()]*+\)", re.IGNORECASE)
 
 
 def clean_svg(data: bytes) -> bytes:

@@ -8,9 +8,10 @@ from collections.abc import Callable
 import numpy as np
 from lxml import etree
 
+from ..limits import check_reach
 from . import paths
-from .coordinates import read_px
-from .frame import Frame, name_of
+from .coordinates import largest_scale, read_px
+from .frame import Frame, name_of, positive
 
 TakeNote = Callable[[str, str, str], None]
 """Takes down a code, what it was, and why it was not taken as it stood."""
@@ -42,10 +43,16 @@ def shape_lines(
     def get(name: str) -> float:
         return length_px(el, own, name, frame, note)
 
+    def seen(points: np.ndarray) -> bool:
+        return in_view(points, el, frame)
+
+    def corners(x: float, y: float, w: float, h: float) -> bool:
+        return seen(np.array([[x, y], [x + w, y], [x + w, y + h], [x, y + h]]))
+
     kind = etree.QName(el).localname
     if kind == "path":
         d = own.get("d") or el.get("d") or ""
-        found, whole = paths.flatten_path(d, tolerance)
+        found, whole = paths.flatten_path(d, tolerance, seen)
         if not whole:
             note("path", name_of(el), "its path is damaged: it is drawn up to the damage")
         return found
@@ -53,17 +60,39 @@ def shape_lines(
         found, whole = paths.flatten_points(el.get("points") or "", kind == "polygon")
         if not whole:
             note("path", name_of(el), "its points are damaged: some are left out")
-        return found
+        return [line for line in found if seen(line.points)]
     if kind == "line":
-        return [paths.Polyline(np.array([[get("x1"), get("y1")], [get("x2"), get("y2")]]), False)]
+        ends = np.array([[get("x1"), get("y1")], [get("x2"), get("y2")]])
+        return [paths.Polyline(ends, False)] if seen(ends) else []
     if kind == "rect":
-        w, h = get("width"), get("height")
+        x, y, w, h = get("x"), get("y"), get("width"), get("height")
         rx, ry = length_px(el, own, "rx", frame, note, -1), length_px(el, own, "ry", frame, note, -1)
         rx, ry = (ry if rx < 0 else rx), (rx if ry < 0 else ry)
-        return paths.rectangle(get("x"), get("y"), w, h, rx, ry, tolerance) if w > 0 and h > 0 else []
+        return paths.rectangle(x, y, w, h, rx, ry, tolerance) if w > 0 and h > 0 and corners(x, y, w, h) else []
+    cx, cy = get("cx"), get("cy")
     if kind == "circle":
-        r = get("r")
-        return paths.ellipse(get("cx"), get("cy"), r, r, tolerance) if r > 0 else []
-    rx, ry = length_px(el, own, "rx", frame, note, -1), length_px(el, own, "ry", frame, note, -1)
-    rx, ry = (ry if rx < 0 else rx), (rx if ry < 0 else ry)
-    return paths.ellipse(get("cx"), get("cy"), rx, ry, tolerance) if rx > 0 and ry > 0 else []
+        rx = ry = get("r")
+    else:
+        rx, ry = length_px(el, own, "rx", frame, note, -1), length_px(el, own, "ry", frame, note, -1)
+        rx, ry = (ry if rx < 0 else rx), (rx if ry < 0 else ry)
+    if rx <= 0 or ry <= 0 or not corners(cx - rx, cy - ry, 2 * rx, 2 * ry):
+        return []
+    return paths.ellipse(cx, cy, rx, ry, tolerance)
+
+
+def in_view(points: np.ndarray, el: etree._Element, frame: Frame) -> bool:
+    """May anything between places (n, 2) of an element, in user units, be seen? What lies beside what it is cut off at
+    by more than that is large is not looked at. Raises BadDrawing where it is out of reach."""
+    points = points[np.isfinite(points).all(axis=1)]
+    linear = np.array([[frame.matrix[0], frame.matrix[2]], [frame.matrix[1], frame.matrix[3]]])
+    with np.errstate(over="ignore", invalid="ignore"):
+        at = points @ linear.T + frame.matrix[4:]
+    stroke = 0.0 if frame.style["stroke"] == "none" else read_px(frame.style["stroke-width"], frame.width) or 0.0
+    wide = stroke * largest_scale(frame.matrix) * max(1.0, positive(frame.style["stroke-miterlimit"], 4.0))
+    check_reach(np.concatenate([at, [[wide, 0.0]]]), name_of(el))
+    if frame.clip is None or not len(at):
+        return True
+    left, low, right, high = frame.clip.bounds
+    beside = max(right - left, high - low) + wide
+    (least_x, least_y), (most_x, most_y) = at.min(axis=0), at.max(axis=0)
+    return not (least_x > right + beside or most_x < left - beside or least_y > high + beside or most_y < low - beside)

@@ -11,6 +11,7 @@ import tinycss2
 import tinycss2.color4
 from lxml import etree
 
+from ...errors import BadDrawing
 from .safety import SVG
 
 INHERITED: dict[str, str] = {
@@ -46,6 +47,8 @@ OWN: dict[str, str] = {
     "transform": "",
     "mix-blend-mode": "normal",
 }
+MOST_TESTS = 2_000_000
+"""So often one selector is held against one element: each takes some microseconds."""
 _GEOMETRY = ("d", "x", "y", "cx", "cy", "r", "rx", "ry", "width", "height")
 _MARKERS = ("marker-start", "marker-mid", "marker-end")
 _KNOWN = frozenset(INHERITED) | frozenset(OWN) | frozenset(_GEOMETRY)
@@ -53,9 +56,30 @@ _KNOWN = frozenset(INHERITED) | frozenset(OWN) | frozenset(_GEOMETRY)
 Style = Mapping[str, str]
 
 
+def _parted(text: str) -> list[str]:
+    """What stands between the semicolons of a text that stand in no brackets."""
+    out, deep, begin = [], 0, 0
+    for found in re.finditer("[;()]", text):
+        deep = max(0, deep + {"(": 1, ")": -1, ";": 0}[found[0]])
+        if found[0] == ";" and not deep:
+            out.append(text[begin : found.start()])
+            begin = found.end()
+    return [*out, text[begin:]]
+
+
+def _uncommented(text: str) -> str:
+    """A text without its comments; one that is left open goes on to the end."""
+    kept = []
+    while (begin := text.find("/*")) >= 0:
+        kept.append(text[:begin])
+        end = text.find("*/", begin + 2)
+        text = text[end + 2 :] if end >= 0 else ""
+    return "".join([*kept, text])
+
+
 def _declarations(text: str) -> list[tuple[str, str, bool]]:
     out = []
-    for part in re.split(r";(?![^(]*\))", text):
+    for part in _parted(text):
         name, colon, value = part.partition(":")
         if colon:
             value, bang, _ = value.partition("!important")
@@ -73,7 +97,22 @@ class StyleSheet:
         for style in root.iter(f"{SVG}style"):
             self._read("".join(style.itertext()))
         if self.used:
+            self._check(root)
             self.wrappers = {w.etree_element: w for w in cssselect2.ElementWrapper.from_xml_root(root).iter_subtree()}
+
+    def _check(self, root: etree._Element) -> None:
+        """Raises BadDrawing where selectors would be held against elements too often."""
+        m = self.matcher
+        always = len(m.other_selectors)
+        tests = 0
+        for el in root.iter(etree.Element):
+            tests += always + len(m.lower_local_name_selectors.get(etree.QName(el).localname.lower(), ()))
+            tests += sum(len(m.class_selectors.get(c, ())) for c in (el.get("class") or "").split())
+        if tests > MOST_TESTS:
+            raise BadDrawing(
+                f"The drawing's styles would be looked up {tests:,} times.",
+                hint=f"At most {MOST_TESTS:,} look-ups are made: save it with plain attributes instead of style rules.",
+            )
 
     def _read(self, text: str) -> None:
         for rule in tinycss2.parse_stylesheet(text, skip_comments=True, skip_whitespace=True):
@@ -109,7 +148,7 @@ def own_style(element: etree._Element, sheet: StyleSheet) -> dict[str, str]:
     out: dict[str, str] = {k: v.strip() for k, v in element.attrib.items() if k in _KNOWN}  # type: ignore[misc,union-attr]
     said = sheet.rules_for(element)
     if style := element.get("style"):
-        said = said + _declarations(re.sub(r"/\*.*?\*/", "", style, flags=re.DOTALL))
+        said = said + _declarations(_uncommented(style))
     said = [(n, value, bang) for name, value, bang in said for n in (_MARKERS if name == "marker" else (name,))]
     for name, value, important in said:
         if name in _KNOWN and not important and value:
@@ -137,7 +176,7 @@ def cascade(parent: Style, own: Mapping[str, str]) -> dict[str, str]:
 @lru_cache(maxsize=4096)
 def read_colour(text: str) -> tuple[str, float] | None:
     """`#rrggbb` and opacity of a CSS colour, or None where it is none. Wider gamuts are clipped to sRGB."""
-    text = re.sub(r"\s+icc-color\(.*\)\s*$", "", text.strip())
+    text = text.partition("icc-color(")[0].strip()
     try:
         colour = tinycss2.color4.parse_color(text)
     except Exception:
