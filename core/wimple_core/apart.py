@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import contextlib
 import fcntl
+import gc
 import importlib
 import os
 import pickle
@@ -35,6 +36,7 @@ READERS = "wimple_core.taking_in"
 GRACE_S = 2.0
 """So much longer than the work's own time its watcher is waited for."""
 LOOKS_S = 0.02
+_ALIKE = {name: "1" for name in ("OMP_NUM_THREADS", "OPENBLAS_NUM_THREADS")}
 _SIZE = struct.Struct("!Q")
 
 
@@ -135,7 +137,7 @@ class Apart:
                     pass_fds=[theirs.fileno()],
                     stdin=subprocess.DEVNULL,
                     start_new_session=True,
-                    env=os.environ | {n: "1" for n in ("OMP_NUM_THREADS", "OPENBLAS_NUM_THREADS")},
+                    env=os.environ | _ALIKE | {"PYTHONPATH": os.pathsep.join(filter(None, sys.path))},
                 )
         return self._door
 
@@ -225,6 +227,8 @@ def _do(line: socket.socket, request: tuple[Any, ...]) -> None:
     resource.setrlimit(resource.RLIMIT_CPU, (limits.computing_s, limits.computing_s + 1))
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
     os.nice(10)
+    # It ends soon, and with it all that it made.
+    gc.disable()
     with line.makefile("wb") as frames:
         try:
             more = (lambda what, share: _write(frames, ("progress", what, share)),) if hears else ()

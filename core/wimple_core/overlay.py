@@ -73,6 +73,10 @@ def _by_groups(
     first, second = areas(np.array([a], dtype=object)), areas(np.array([b], dtype=object))
     n = len(first)
     out: list[BaseGeometry] = []
+    if n == len(second) == 1:
+        if shapely.dwithin(first[0], second[0], 2 * grid):
+            return _or_by_faces(lambda: quick(first[0], second[0]), (first[0], second[0]), keep, grid)
+        return first[0] if alone else EMPTY
     for group in clusters(np.concatenate([first, second]), grid):
         mine, theirs = first[group[group < n]], second[group[group >= n] - n]
         if len(mine) and len(theirs):

@@ -18,13 +18,18 @@ SAMPLED = 200
 _CHUNK = 50_000
 
 
+def too_far(what: str) -> BadDrawing:
+    """What is said of a thing that lies too far out, or nowhere."""
+    return BadDrawing(
+        f"The drawing reaches too far: {what} goes beyond {FURTHEST_MM:,.0f} mm.",
+        hint="Bring it to the size of the work, or take what lies far outside the page out.",
+    )
+
+
 def check_reach(points: Array, what: str) -> None:
     """Raises BadDrawing where a place (n, 2), mm, is no number or lies too far out; `what` is drawn there."""
     if len(points) and not np.abs(points).max() <= FURTHEST_MM:
-        raise BadDrawing(
-            f"The drawing reaches too far: {what} goes beyond {FURTHEST_MM:,.0f} mm.",
-            hint="Bring it to the size of the work, or take what lies far outside the page out.",
-        )
+        raise too_far(what)
 
 
 def crossings(lines: Sequence[Array], closed: bool) -> float:

@@ -30,6 +30,8 @@ def check_expansion(root: etree._Element) -> None:
 
     def referred(el: etree._Element) -> list[tuple[etree._Element, float]]:
         """What an element draws besides its children, and how often."""
+        if el.tag != f"{SVG}use" and not any(a in el.attrib for a in (*_REFERRING, "style")):
+            return []
         said = "; ".join(f"{a}:{el.get(a)}" for a in _REFERRING if el.get(a)) + ";" + (el.get("style") or "")[:5000]
         worn = max(1.0, _numbers(el) / 2)
         out = [(i, worn if name == "marker-mid" else 1.0) for name, i in _REFERENCE.findall(said)]
@@ -47,6 +49,8 @@ def check_expansion(root: etree._Element) -> None:
             elements, numbers, uses = 1.0, float(_numbers(el)), float(el.tag == f"{SVG}use")
             for other, times in (*((c, 1.0) for c in children(el)), *referred(el)):
                 more = counted.get(other, (0.0, 0.0, 0.0))
+                # A marker worn is a repeat as well.
+                uses += times if other.tag == f"{SVG}marker" and other.getparent() is not el else 0.0
                 elements, numbers, uses = elements + times * more[0], numbers + times * more[1], uses + times * more[2]
             counted[el] = (elements, numbers, uses)
             open_.discard(el)

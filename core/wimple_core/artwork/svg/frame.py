@@ -27,7 +27,7 @@ class Frame:
 
 
 def fraction(text: str) -> float:
-    value = read_px(text, 1.0)
+    value = 1.0 if text == "1" else read_px(text, 1.0)
     return 1.0 if value is None else min(1.0, max(0.0, value))
 
 

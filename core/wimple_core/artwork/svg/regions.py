@@ -26,11 +26,10 @@ def rings_of(lines: Sequence[Polyline]) -> list[Array]:
     rings = []
     for line in lines:
         p = line.points
-        keep = np.ones(len(p), dtype=bool)
-        keep[1:] = (p[1:] != p[:-1]).any(axis=1)
-        if not keep.all():
-            p = p[keep]
-        if len(p) > 1 and (p[0] == p[-1]).all():
+        twice = (p[1:] == p[:-1]).all(axis=1)
+        if twice.any():
+            p = p[np.concatenate([[True], ~twice])]
+        if len(p) > 1 and p[0, 0] == p[-1, 0] and p[0, 1] == p[-1, 1]:
             p = p[:-1]
         if len(p) > 2:
             rings.append(p)

@@ -8,7 +8,7 @@ from collections.abc import Callable
 import numpy as np
 from lxml import etree
 
-from ..limits import check_reach
+from ..limits import FURTHEST_MM, too_far
 from . import paths
 from .coordinates import largest_scale, read_px
 from .frame import Frame, name_of, positive
@@ -24,6 +24,8 @@ def length_px(
     text = own.get(name, el.get(name))
     if text is None or text == "auto":
         return default
+    if text.replace(".", "", 1).isdigit() and len(text) < 100:
+        return float(text)
     size = read_px(frame.style["font-size"], 16.0) or 16.0
     reference = frame.width if name in ("x", "cx", "width", "rx", "x1", "x2") else frame.height
     if name == "r":
@@ -44,10 +46,14 @@ def shape_lines(
         return length_px(el, own, name, frame, note)
 
     def seen(points: np.ndarray) -> bool:
-        return in_view(points, el, frame)
+        points = points[np.isfinite(points).all(axis=1)]
+        if not len(points):
+            return True
+        (left, low), (right, high) = points.min(axis=0).tolist(), points.max(axis=0).tolist()
+        return in_view(left, low, right, high, el, frame)
 
     def corners(x: float, y: float, w: float, h: float) -> bool:
-        return seen(np.array([[x, y], [x + w, y], [x + w, y + h], [x, y + h]]))
+        return in_view(x, y, x + w, y + h, el, frame)
 
     kind = etree.QName(el).localname
     if kind == "path":
@@ -80,19 +86,24 @@ def shape_lines(
     return paths.ellipse(cx, cy, rx, ry, tolerance)
 
 
-def in_view(points: np.ndarray, el: etree._Element, frame: Frame) -> bool:
-    """May anything between places (n, 2) of an element, in user units, be seen? What lies beside what it is cut off at
-    by more than that is large is not looked at. Raises BadDrawing where it is out of reach."""
-    points = points[np.isfinite(points).all(axis=1)]
-    linear = np.array([[frame.matrix[0], frame.matrix[2]], [frame.matrix[1], frame.matrix[3]]])
-    with np.errstate(over="ignore", invalid="ignore"):
-        at = points @ linear.T + frame.matrix[4:]
-    stroke = 0.0 if frame.style["stroke"] == "none" else read_px(frame.style["stroke-width"], frame.width) or 0.0
-    wide = stroke * largest_scale(frame.matrix) * max(1.0, positive(frame.style["stroke-miterlimit"], 4.0))
-    check_reach(np.concatenate([at, [[wide, 0.0]]]), name_of(el))
-    if frame.clip is None or not len(at):
+def in_view(x0: float, y0: float, x1: float, y1: float, el: etree._Element, frame: Frame) -> bool:
+    """May anything of an element within a box, in user units, be seen? What lies beside what it is cut off at by more
+    than that is large is not looked at. Raises BadDrawing where it is out of reach."""
+    a, b, c, d, e, f = frame.matrix
+    # Of a box turned anyhow the middle and half its size each way.
+    mx, my, hx, hy = (x0 + x1) / 2, (y0 + y1) / 2, (x1 - x0) / 2, (y1 - y0) / 2
+    px, py = a * mx + c * my + e, b * mx + d * my + f
+    rx, ry = abs(a) * hx + abs(c) * hy, abs(b) * hx + abs(d) * hy
+    wide = 0.0
+    if frame.style["stroke"] != "none":
+        wide = (read_px(frame.style["stroke-width"], frame.width) or 0.0) * largest_scale(frame.matrix)
+        wide *= max(1.0, positive(frame.style["stroke-miterlimit"], 4.0))
+    if not (abs(px) + rx <= FURTHEST_MM and abs(py) + ry <= FURTHEST_MM and abs(wide) <= FURTHEST_MM):
+        raise too_far(name_of(el))
+    if frame.clip is None:
         return True
     left, low, right, high = frame.clip.bounds
     beside = max(right - left, high - low) + wide
-    (least_x, least_y), (most_x, most_y) = at.min(axis=0), at.max(axis=0)
-    return not (least_x > right + beside or most_x < left - beside or least_y > high + beside or most_y < low - beside)
+    return not (
+        px - rx > right + beside or px + rx < left - beside or py - ry > high + beside or py + ry < low - beside
+    )
