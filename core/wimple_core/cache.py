@@ -9,6 +9,8 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Generic, TypeVar
 
+from .sizes import bytes_of
+
 T = TypeVar("T")
 Key = tuple[object, ...]
 
@@ -22,25 +24,36 @@ class Result(Generic[T]):
 
 
 class StageCache:
-    """The last results, the least used dropped first. Safe to share between threads."""
+    """The last results, the least used dropped first, so many at most and of so many bytes together; the newest is kept
+    however large it is. Safe to share between threads."""
 
-    def __init__(self, size: int = 256) -> None:
-        self._kept: OrderedDict[Key, Result[object]] = OrderedDict()
-        self._size = size
+    def __init__(self, size: int = 256, most_bytes: int = 256_000_000) -> None:
+        self._kept: OrderedDict[Key, tuple[Result[object], int]] = OrderedDict()
+        self._size, self._most_bytes = size, most_bytes
+        self._bytes = 0
         self._lock = threading.Lock()
         self._numbers = itertools.count(1)
+
+    @property
+    def held_bytes(self) -> int:
+        """What is kept, about."""
+        return self._bytes
 
     def result(self, key: Key, make: Callable[[], T]) -> Result[T]:
         """What was made under this key, or what `make` makes now, with its number."""
         with self._lock:
             if key in self._kept:
                 self._kept.move_to_end(key)
-                return self._kept[key]  # type: ignore[return-value]
+                return self._kept[key][0]  # type: ignore[return-value]
         made = Result(make(), next(self._numbers))
+        size = bytes_of(made.value)
         with self._lock:
-            self._kept[key] = made  # type: ignore[assignment]
-            while len(self._kept) > self._size:
-                self._kept.popitem(last=False)
+            if key in self._kept:
+                self._bytes -= self._kept.pop(key)[1]
+            self._kept[key] = (made, size)  # type: ignore[assignment]
+            self._bytes += size
+            while len(self._kept) > self._size or (self._bytes > self._most_bytes and len(self._kept) > 1):
+                self._bytes -= self._kept.popitem(last=False)[1][1]
         return made
 
     def get(self, key: Key, make: Callable[[], T]) -> T:

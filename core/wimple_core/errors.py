@@ -124,6 +124,12 @@ class DoesNotFit(WimpleError):
     code = "does_not_fit"
 
 
+class CannotTell(WimpleError):
+    """A fault of ours: a step that could not be worked out."""
+
+    code = "our_fault"
+
+
 class TooMuch(WimpleError):
     """A file that takes more time or memory to read than one is given."""
 

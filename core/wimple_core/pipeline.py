@@ -6,6 +6,7 @@ from the first stage that sees it. A stage that cannot go on ends the street the
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Callable, Container, Generator, Iterator, Mapping
 from dataclasses import dataclass, field
 from typing import Any, TypeVar
@@ -16,7 +17,7 @@ from .bringing import Bringer
 from .built import STAGES, STEP_OF, Build, Stage, Stop
 from .cache import Key, Result, StageCache
 from .cutting import plan_cutting
-from .errors import BadDocument, NotMade, WimpleError, seen_from
+from .errors import BadDocument, CannotTell, NotMade, WimpleError, seen_from
 from .files import Files, as_files
 from .fit import Fit, Separated, edited, fit
 from .job import Job
@@ -180,6 +181,13 @@ def stages_upto(step: Step) -> Iterator[Stage]:
     yield from STAGES[: last + 1]
 
 
+def _our_fault(stage: Stage) -> CannotTell:
+    return CannotTell(
+        f"From what was typed the {STEP_OF[stage]} step cannot be worked out, and it is not your doing.",
+        hint="Undo what was changed last; whoever runs the program finds more in its log.",
+    )
+
+
 def building(
     job: Job,
     files: Files | Mapping[str, bytes],
@@ -208,6 +216,10 @@ def building(
             getattr(walk, stage)()
         except WimpleError as bad:
             return walk.built(Stop(stage, bad))
+        except Exception:
+            # No document may break what shows others; what was built before it stands.
+            logging.getLogger("wimple").exception("stage %s", stage)
+            return walk.built(Stop(stage, _our_fault(stage)))
     return walk.built()
 
 

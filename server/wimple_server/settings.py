@@ -106,6 +106,9 @@ MOST_SHELF_FILE_BYTES = 120_000_000
 # What reading one file from outside may take: seconds of computing, memory, seconds with the wait for its turn.
 READ_COMPUTING_S = int(os.environ.get("WIMPLE_READ_COMPUTING_S", "20"))
 READ_MEMORY_BYTES = int(os.environ.get("WIMPLE_READ_MEMORY_MB", "1500")) * 1_000_000
+# What each server process keeps of stages and views.
+CACHE_BYTES = int(os.environ.get("WIMPLE_CACHE_MB", "256")) * 1_000_000
+BUILD_CLOCK_S = float(os.environ.get("WIMPLE_BUILD_CLOCK_S", "20"))
 READ_CLOCK_S = float(os.environ.get("WIMPLE_READ_CLOCK_S", "24"))
 
 STATIC_URL = "/static/"

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import json
+import logging
 from typing import Any
 
 import pytest
 from hypothesis import HealthCheck, given, settings
 from samples import EXAMPLES, cup, dimension, element, example, svg
 from test_any_job import DRAWINGS, jobs
+from wimple_core import pipeline
 from wimple_core.errors import BadReading, WimpleError, seen_from
 from wimple_core.job import load_job
 from wimple_core.job.document import Job
@@ -16,6 +18,7 @@ from wimple_core.measure import KINDS, kind_of, measure, sketch_of
 from wimple_core.pipeline import build, make_slow
 from wimple_core.slow import Wanted
 from wimple_core.verdict import Verdict
+from wimple_core.views.card import ticket_view
 
 NAMES = sorted(p.name.removesuffix(".wimple.json") for p in EXAMPLES.glob("*.wimple.json"))
 FILES = {p.name: p.read_bytes() for p in (EXAMPLES / "drawings").iterdir()} | DRAWINGS
@@ -222,3 +225,47 @@ def test_a_wall_too_small_for_anything_says_so() -> None:
     job = load_job(small)
     error = build(job, FILES).stopped.error  # type: ignore[union-attr]
     assert error.field == "blank.base_band_mm" and not lost_fields(job, [error.field]) and "free" in error.message
+
+
+@pytest.mark.parametrize(
+    ("path", "value"),
+    [
+        (("rises", 2, 2, 0), 10000),
+        (("rises", 2, 2, 0), 610),
+        (("rises", 2, 2, 0), -610),
+        (("rises", 0, 0, 0), 10000),
+        (("up_mm", 4), 5200),
+        (("across_mm", 5), 10000),
+        (("zones", 0, "points"), [[0.43, 0.43], [1e-9, 1e-9], [0.43, 1e-9]]),
+        (("zones", 0, "points"), [[330, 380], [330, 380], [330, 380]]),
+    ],
+)
+def test_a_slip_of_the_hand_breaks_nothing(path: tuple[Any, ...], value: Any) -> None:
+    """Figures a panel may not have are said at their field, and what could be measured is shown."""
+    raw = example("door-panel")
+    *way, last = path
+    at = raw["blank"]
+    for step in way:
+        at = at[step]
+    at[last] = value
+    job = load_job(raw)
+    built = build(job, FILES)
+    assert not lost_fields(job, fields_of(built.verdicts))
+    if built.stopped:
+        error = built.stopped.error
+        assert error.field.startswith("blank.") and error.hint and error.code != "our_fault"
+    ticket_view(built) if built.measured else None
+
+
+def test_a_fault_of_ours_ends_the_street_there(monkeypatch: pytest.MonkeyPatch) -> None:
+    """A stage that breaks leaves what was built before it, and says that it is not the maker's doing."""
+    logging.getLogger("wimple").handlers.clear()
+
+    def breaks(*args: object, **more: object) -> None:
+        raise ZeroDivisionError("secret")
+
+    monkeypatch.setattr(pipeline, "make_layers", breaks)
+    built = build(load_job(example("perihelion-cup")), FILES)
+    assert built.fit is not None and built.layers is None and built.stopped is not None
+    assert built.stopped.stage == "layers" and built.stopped.error.code == "our_fault"
+    assert "secret" not in built.stopped.error.message

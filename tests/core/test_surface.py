@@ -5,6 +5,8 @@ from __future__ import annotations
 import math
 import re
 from concurrent.futures import ThreadPoolExecutor
+from types import SimpleNamespace
+from typing import Any
 from xml.etree import ElementTree
 
 import numpy as np
@@ -185,3 +187,21 @@ def test_nothing_is_kept_of_a_stage_that_failed() -> None:
         with pytest.raises(WimpleError):
             cache.get(("k",), fail)
     assert len(calls) == 2 and cache.get(("k",), lambda: 7) == 7 and cache.get(("k",), lambda: 8) == 7
+
+
+def test_a_cache_keeps_to_its_bytes() -> None:
+    """Ten results of a megabyte each in three: the newest three are there, whatever they are held in."""
+    cache = StageCache(most_bytes=3_200_000)
+    ring = shapely.Point(0, 0).buffer(1, quad_segs=15_625)
+    makes: list[Any] = [
+        lambda: np.zeros(125_000),
+        lambda: {"deep": [(np.zeros(62_500), "x" * 500_000)]},
+        lambda: shapely.MultiPolygon([ring]),
+        lambda: SimpleNamespace(parts=np.array([ring, ring, None], dtype=object)),
+    ]
+    for n in range(10):
+        cache.get((n,), makes[n % 4])
+    assert 2_900_000 < cache.held_bytes < 3_200_000
+    assert [isinstance(cache.get((n,), lambda: "gone"), str) for n in (6, 7, 8, 9)] == [True, False, False, False]
+    cache.get(("huge",), lambda: np.zeros(1_000_000))
+    assert isinstance(cache.get(("huge",), lambda: "gone"), np.ndarray) and cache.held_bytes < 8_100_000

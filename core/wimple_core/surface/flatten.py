@@ -22,6 +22,7 @@ from scipy.sparse.linalg import splu
 from scipy.spatial import Delaunay
 
 from ..arrays import Array
+from ..errors import BadReading
 from ..measure.body import Triangles
 from .strain import frames, singular_values
 
@@ -282,4 +283,9 @@ def flatten(space: Array, triangles: Triangles, progress: Progress = unheard) ->
             )
             large, small, _ = singular_values(flat, triangles, inverse)
     progress("done", 1.0)
+    if not (small.min() > 0 and np.isfinite(large.max()) and np.isfinite(flat).all()):
+        raise BadReading(
+            "Laid flat, this surface folds over itself: it is too steep.",
+            hint="Look through what was measured for a slip, or lay a smaller part flat.",
+        )
     return flat / float(np.exp((np.log(large.max()) + np.log(small.min())) / 2))

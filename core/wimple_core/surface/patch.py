@@ -10,7 +10,7 @@ import numpy as np
 import shapely
 
 from ..arrays import Array
-from ..errors import BadReading
+from ..errors import BadReading, seen_from
 from ..figures import carried
 from ..job.document import PatchChoice
 from ..measure.body import Triangles
@@ -260,7 +260,8 @@ def patch_of_mesh(body: MeshBody, choice: PatchChoice, progress: Progress = unhe
     """The chosen part of a mesh laid flat. Raises BadReading, with places, for what is no disc."""
     space, triangles = choose(body, choice)
     space, triangles, notes = check_disc(space, triangles)
-    flat = flatten(space, triangles, progress)
+    with seen_from("wrap.patch.mode"):
+        flat = flatten(space, triangles, progress)
     return Patch(space, triangles, _true_along(space, triangles, flat, choice.line), notes)
 
 

@@ -27,7 +27,8 @@ from .template import Template, ZoneOnTemplate
 
 def unwrap_rises(body: RiseSurface, measured: Measured, laying: Laying) -> Template:
     """A panel curved both ways: flattened, its zones with it."""
-    laid = patch_of_rises(body, laying.wrap.patch.line)
+    with seen_from(f"{BLANK}.rises"):
+        laid = patch_of_rises(body, laying.wrap.patch.line)
     forth = LinearNDInterpolator(laid.space[:, :2], laid.flat)
 
     def over(region: BaseGeometry) -> BaseGeometry:

@@ -5,10 +5,12 @@ from __future__ import annotations
 import json
 import time
 from collections.abc import Generator, Iterable, Iterator
+from dataclasses import replace
 
-from wimple_core.built import STAGES, STEP_OF, Build, Stage
+from django.conf import settings
+from wimple_core.built import STAGES, STEP_OF, Build, Stage, Stop
 from wimple_core.cache import StageCache
-from wimple_core.errors import WimpleError
+from wimple_core.errors import TooMuch, WimpleError
 from wimple_core.fit import first_placement
 from wimple_core.job import Job as JobDocument
 from wimple_core.job.document import Placement
@@ -17,19 +19,42 @@ from wimple_core.verdict import Step
 from wimple_core.views.card import TicketView, ticket_view
 from wimple_core.views.scene import DoingView, SceneWriter
 
+from ..deadline import TooLong, no_longer_than
 from ..reading import read_apart
 from ..workshops.models import KeptResults
 from .models import Job, head_of
 
-CACHE = StageCache(400)
+CACHE = StageCache(400, settings.CACHE_BYTES)
 LATER = "worn"
 Moment = tuple[Stage, Build]
 SHOW_AFTER_S = 0.1
 """A build that has taken so long shows what is laid before its layers are made."""
 
 
+def _in_time(steps: Generator[Moment, None, Build]) -> Generator[Moment, None, Build]:
+    """The same steps, ended where they take longer than a build is given: what was built before it stands."""
+    until = time.monotonic() + settings.BUILD_CLOCK_S
+    last: Moment | None = None
+    while True:
+        try:
+            with no_longer_than(until - time.monotonic()):
+                last = next(steps)
+        except StopIteration as end:
+            built: Build = end.value
+            return built
+        except TooLong:
+            assert last is not None, "there is always time to say what comes first"
+            stage, so_far = last
+            late = TooMuch(
+                f"The {STEP_OF[stage]} step takes more than {settings.BUILD_CLOCK_S:.0f} s.",
+                hint="Undo what was changed last, or simplify the drawing.",
+            )
+            return replace(so_far, stopped=Stop(stage, late))
+        yield last
+
+
 def _building(job: Job, document: JobDocument, upto: Step, cutting: bool = False) -> Generator[Moment, None, Build]:
-    return building(
+    steps = building(
         document,
         job.files(),
         upto,
@@ -40,6 +65,7 @@ def _building(job: Job, document: JobDocument, upto: Step, cutting: bool = False
         skip=() if cutting else ("cutting",),
         run=read_apart,
     )
+    return _in_time(steps)
 
 
 def _built(job: Job, document: JobDocument, upto: Step, cutting: bool = False) -> Build:
