@@ -1,15 +1,18 @@
 """The API: its routers, and the one JSON shape of an error."""
 
 from django.core.exceptions import PermissionDenied, SuspiciousOperation
+from django.db import OperationalError
 from django.http import Http404, HttpRequest, HttpResponse
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 from ninja.security import django_auth
 from wimple_core.errors import Busy, WimpleError
 
+from .disk import DISK_FULL, no_room
 from .errors import Conflict, error_body
 from .jobs.api import router as jobs
 from .jobs.uploads import router as uploads
+from .journal import note_fault
 from .shelf.api import router as shelf
 from .works.api import router as works
 from .workshops.api import router as workshops
@@ -91,13 +94,23 @@ def http_error(request: HttpRequest, bad: HttpError) -> HttpResponse:
     return api.create_response(request, error_body("refused", bad.message, ""), status=bad.status_code)
 
 
+@api.exception_handler(OperationalError)
+def database_error(request: HttpRequest, bad: OperationalError) -> HttpResponse:
+    """The database could not write: its disk is full, or it is held too long."""
+    if no_room(bad):
+        note_fault("the disk is full")
+        body = error_body("disk_full", DISK_FULL, "Tell whoever runs the program; try again when there is room.")
+        return api.create_response(request, body, status=507)
+    return unexpected(request, bad)
+
+
 @api.exception_handler(Exception)
 def unexpected(request: HttpRequest, bad: Exception) -> HttpResponse:
     """A fault of ours: said so, logged, and nothing of its inside shown."""
-    import logging
-
-    logging.getLogger("wimple").exception("unexpected")
+    sign = note_fault(f"{request.method} {request.path}")
     body = error_body(
-        "our_fault", "Something went wrong here, and it is not your doing.", "What you typed is kept; try again."
+        "our_fault",
+        "Something went wrong here, and it is not your doing.",
+        f"What you typed is kept; try again. Whoever runs the program finds it in the log as {sign}.",
     )
     return api.create_response(request, body, status=500)

@@ -12,6 +12,14 @@ MODE = os.environ.get("WIMPLE_MODE", "test")
 DEMO = MODE == "demo"
 SERVE = MODE == "serve"
 DATA = Path(os.environ.get("WIMPLE_DATA", ROOT / ".wimple"))
+if MODE != "test":
+    # What a shop keeps is its own: nobody else on the machine reads it.
+    os.umask(0o077)
+    DATA.mkdir(parents=True, exist_ok=True)
+    if DATA != ROOT / ".wimple":
+        DATA.chmod(0o700)
+    for _kept in DATA.glob("wimple.sqlite3*"):
+        _kept.chmod(0o600)
 WEB_BUILD = ROOT / "web" / "build"
 EXAMPLES = ROOT / "examples"
 
@@ -59,6 +67,7 @@ MIDDLEWARE = [
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "axes.middleware.AxesMiddleware",
+    "wimple_server.journal.Journal",
 ]
 ROOT_URLCONF = "wimple_server.urls"
 WSGI_APPLICATION = "wimple_server.wsgi.application"
@@ -73,7 +82,7 @@ DATABASES = {
         "OPTIONS": {
             "transaction_mode": "IMMEDIATE",
             "timeout": 20,
-            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL; PRAGMA busy_timeout=20000;",
+            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA busy_timeout=20000;",
         },
     }
 }
@@ -97,11 +106,24 @@ LANGUAGE_CODE = "en"
 TIME_ZONE = os.environ.get("WIMPLE_TIME_ZONE", "UTC")
 USE_TZ = True
 USE_I18N = False
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "formatters": {"line": {"format": "{asctime} {levelname:7} {name}: {message}", "style": "{"}},
+    "handlers": {"console": {"class": "logging.StreamHandler", "formatter": "line"}},
+    "loggers": {
+        "wimple": {"handlers": ["console"], "level": "INFO" if SERVE else "WARNING"},
+        "django.request": {"level": "ERROR"},
+    },
+}
 DATA_UPLOAD_MAX_MEMORY_SIZE = 8_000_000
 FILE_UPLOAD_MAX_MEMORY_SIZE = 8_000_000
 MOST_UPLOAD_BYTES = 20_000_000
 MOST_BLANK_FILE_BYTES = 60_000_000
 MOST_SHELF_FILE_BYTES = 120_000_000
+MOST_WORKSHOP_BYTES = int(float(os.environ.get("WIMPLE_MOST_WORKSHOP_GB", "5")) * 1e9)
+LEAST_DISK_BYTES = 500_000_000
+"""With less room than that on the disk a warning stands."""
 
 # What reading one file from outside may take: seconds of computing, memory, seconds with the wait for its turn.
 READ_COMPUTING_S = int(os.environ.get("WIMPLE_READ_COMPUTING_S", "20"))

@@ -6,6 +6,7 @@ from django.urls import path, re_path
 
 from .api import api
 from .errors import error_body
+from .health import health
 
 
 def front_end(request: HttpRequest) -> HttpResponse:
@@ -26,4 +27,4 @@ def handler404(request: HttpRequest, exception: Exception) -> HttpResponse:
     )
 
 
-urlpatterns = [path("api/", api.urls), re_path(r"^(?!api/).*$", front_end)]
+urlpatterns = [path("api/", api.urls), path("health", health), re_path(r"^(?!api/).*$", front_end)]

@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+import datetime as dt
 import hashlib
+from collections.abc import Iterator
 from typing import Any
 
+from django.conf import settings
 from django.db import models, transaction
+from django.db.models.functions import Length
 from django.utils import timezone
 from wimple_core.errors import BadDocument
 from wimple_core.job import Job as JobDocument
@@ -237,5 +241,50 @@ class Drawing(models.Model):
 
     @classmethod
     def keep(cls, job: Job, name: str, data: bytes, kind: str = Kind.DRAWING) -> Drawing:
-        """Keep a file of a job."""
+        """Keep a file of a job. Raises BadDocument where its workshop keeps as much as it may."""
+        check_room(job.workshop_id, len(data))
         return cls.objects.create(job=job, name=name, kind=kind, data=data, digest=hashlib.sha256(data).hexdigest())
+
+
+UNUSED_FOR = dt.timedelta(days=90)
+
+
+def kept_bytes(workshop_id: int) -> int:
+    """How much the files of a workshop's jobs take."""
+    every = Drawing.objects.filter(job__workshop_id=workshop_id)
+    return int(every.aggregate(all=models.Sum(Length("data")))["all"] or 0)
+
+
+def check_room(workshop_id: int, more: int) -> None:
+    """Raises BadDocument where a workshop would keep more than it may."""
+    kept = kept_bytes(workshop_id)
+    if kept + more > settings.MOST_WORKSHOP_BYTES:
+        raise BadDocument(
+            f"This workshop's files take {kept / 1e9:.2f} GB, and at most {settings.MOST_WORKSHOP_BYTES / 1e9:.2f} GB"
+            " are kept.",
+            field="file",
+            hint="Carry old jobs out and delete them, or have the limit raised.",
+        )
+
+
+def _words(value: Any) -> Iterator[str]:
+    if isinstance(value, str):
+        yield value
+    elif isinstance(value, dict):
+        for inner in value.values():
+            yield from _words(inner)
+    elif isinstance(value, list):
+        for inner in value:
+            yield from _words(inner)
+
+
+def sweep_drawings(now: dt.datetime) -> int:
+    """Delete files that for a long time neither their job nor a step back in its history has named."""
+    old = Drawing.objects.filter(added__lt=now - UNUSED_FOR, job__changed__lt=now - UNUSED_FOR)
+    gone = 0
+    for job in Job.objects.filter(pk__in=old.values("job")):
+        named = set(_words(job.document))
+        for document in job.states.values_list("document", flat=True):
+            named |= set(_words(document))
+        gone += old.filter(job=job).exclude(name__in=named).delete()[0]
+    return gone

@@ -86,7 +86,7 @@ def add_photo(request: HttpRequest, job_id: int, file: File[UploadedFile]) -> tu
     job = job_of(request, job_id)
     with seen_from("blank.photo.file"):
         brought = read_sent(file, settings.MOST_BLANK_FILE_BYTES, BadReading)
-    work = Work.objects.create(
+    work = Work(
         workshop=job.workshop,
         job=job,
         kind=Work.Kind.PICTURE,

@@ -186,7 +186,7 @@ def import_shelf(request: HttpRequest, file: File[UploadedFile]) -> tuple[int, W
     """Put the blanks of an exported Shelf beside those there are: all, or none."""
     with seen_from("file"):
         brought = read_sent(file, settings.MOST_SHELF_FILE_BYTES, BadDocument)
-    work = Work.objects.create(workshop=workshop_of(request), kind=Work.Kind.SHELF, brought=brought)
+    work = Work(workshop=workshop_of(request), kind=Work.Kind.SHELF, brought=brought)
     return 202, start(work)
 
 

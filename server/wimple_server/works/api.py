@@ -107,7 +107,6 @@ def ask_for_work(request: HttpRequest, wanted: WorkIn) -> tuple[int, Work]:
         ).first()
         if under_way is not None:
             return 202, under_way
-    work.save()
     return 202, start(work)
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import datetime as dt
 from typing import Any
 
 from django.db import models
@@ -26,6 +27,12 @@ class Stopped(Exception):
 
 
 LEFT = (Status.WAITING, Status.RUNNING)
+LEASE = dt.timedelta(seconds=60)
+"""So long a work that is being done stays whoever's does it without their saying so anew."""
+WAIT = dt.timedelta(minutes=10)
+"""So long a work that waits is taken to be in the queue still."""
+MOST_TRIES = 3
+"""A work that ended so often without a word ends its worker."""
 
 
 class Work(models.Model):
@@ -56,6 +63,9 @@ class Work(models.Model):
     made = models.BinaryField(null=True)
     error = models.JSONField(null=True)
     asked = models.DateTimeField(default=timezone.now)
+    lease = models.DateTimeField(null=True)
+    """Until when it counts as waiting or being done; after that it is taken up again."""
+    tries = models.PositiveSmallIntegerField(default=0)
 
     class Meta:
         ordering = ["-asked", "-pk"]
@@ -63,6 +73,20 @@ class Work(models.Model):
 
     def __str__(self) -> str:
         return f"{self.kind} {self.pk}"
+
+    @classmethod
+    def take(cls, pk: int) -> Work | None:
+        """Take a work that is left and nobody else does, with a lease on it; None where there is none."""
+        now = timezone.now()
+        free = models.Q(status=Status.WAITING) | models.Q(status=Status.RUNNING, lease__lt=now)
+        mine = cls.objects.filter(free, pk=pk)
+        if not mine.update(status=Status.RUNNING, lease=now + LEASE, tries=models.F("tries") + 1):
+            return None
+        return cls.objects.select_related("workshop", "job__workshop").get(pk=pk)
+
+    def renew(self) -> None:
+        """Hold it for another while."""
+        Work.objects.filter(pk=self.pk, status=Status.RUNNING).update(lease=timezone.now() + LEASE)
 
     def say(self, **change: Any) -> None:
         """Write progress down, unless the work was stopped meanwhile. Raises Stopped."""

@@ -5,12 +5,15 @@ from __future__ import annotations
 
 import hashlib
 import logging
-from collections.abc import Callable
+import threading
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from typing import Any
 
-from django.db import transaction
+from django.db import connection, transaction
+from django.utils import timezone
 from django_tasks import task
-from wimple_core.errors import WimpleError, seen_from
+from wimple_core.errors import BadDocument, WimpleError, seen_from
 from wimple_core.export import all_files, zip_files
 from wimple_core.job import load_job
 from wimple_core.pipeline import build_whole, make_slow
@@ -23,7 +26,7 @@ from ..jobs.models import Drawing, Job
 from ..reading import read_apart
 from ..shelf.keeping import import_shelf
 from ..workshops.models import KeptResults
-from .models import LEFT, Status, Stopped, Work
+from .models import LEASE, LEFT, MOST_TRIES, WAIT, Status, Stopped, Work
 
 Result = dict[str, Any]
 """What is written down of a work that is done: fields of its row."""
@@ -118,16 +121,41 @@ _DO: dict[str, tuple[Callable[[Work], Result], str]] = {
 """How each kind of work is done, and what is said where it fails by a fault of ours."""
 
 
+@contextmanager
+def _held(work: Work) -> Iterator[None]:
+    """Renews the lease on a work while it is done."""
+    over = threading.Event()
+
+    def renew() -> None:
+        try:
+            while not over.wait(LEASE.total_seconds() / 4):
+                work.renew()
+        finally:
+            connection.close()
+
+    beat = threading.Thread(target=renew, daemon=True)
+    beat.start()
+    try:
+        yield
+    finally:
+        over.set()
+        beat.join()
+
+
 @task()
 def carry_out(work_id: int) -> None:
-    """Do one work if it is still wanted; however it ends is written down."""
-    work = Work.objects.select_related("workshop", "job__workshop").filter(pk=work_id, status__in=LEFT).first()
+    """Do one work if it is still wanted and nobody else does it; however it ends is written down."""
+    work = Work.take(work_id)
     if work is None:
         return
     do, failed = _DO[work.kind]
     try:
-        work.say(status=Status.RUNNING)
-        made = do(work)
+        if work.tries > MOST_TRIES:
+            raise BadDocument(
+                f"The {failed}: it ended without a word {MOST_TRIES} times.", hint="Try it with something smaller."
+            )
+        with _held(work):
+            made = do(work)
         work.say(status=Status.DONE, working_on="", share=1.0, brought=None, **made)
     except Stopped:
         work.end()
@@ -143,17 +171,45 @@ def carry_out(work_id: int) -> None:
 
 
 def start(work: Work) -> Work:
-    """Have a work done; others of its kind and about the same that are over are forgotten."""
-    same = Work.objects.filter(workshop=work.workshop, job=work.job, kind=work.kind)
-    same.exclude(pk=work.pk).exclude(status__in=LEFT).delete()
-    carry_out.enqueue(work.pk)
+    """Have a work done, which is written down with its task or not at all; others of its kind and about the same that
+    are over are forgotten."""
+    with transaction.atomic():
+        work.lease = timezone.now() + WAIT
+        work.save()
+        same = Work.objects.filter(workshop=work.workshop, job=work.job, kind=work.kind)
+        same.exclude(pk=work.pk).exclude(status__in=LEFT).delete()
+        _enqueue(work.pk)
     work.refresh_from_db()
     return work
 
 
+def _enqueue(pk: int) -> None:
+    """Put a work into the queue: in the transaction under way where that is in the same database, else after it."""
+    if carry_out.get_backend().__class__.__module__.startswith(("django_tasks_db", "django_tasks.backends.immediate")):
+        carry_out.enqueue(pk)
+    else:
+        transaction.on_commit(lambda: carry_out.enqueue(pk))
+
+
+def take_up(work: Work) -> None:
+    """Enqueue a work again."""
+    with transaction.atomic():
+        Work.objects.filter(pk=work.pk, status=Status.WAITING).update(lease=timezone.now() + WAIT)
+        _enqueue(work.pk)
+
+
+def take_up_stale() -> int:
+    """Enqueue again what nobody does any more, since whoever did it is gone; returns how many."""
+    stale = list(Work.objects.filter(status__in=LEFT, lease__lt=timezone.now()).only("pk"))
+    for work in stale:
+        take_up(work)
+    return len(stale)
+
+
 def take_up_again() -> int:
     """Enqueue what was waiting or running when the program was last stopped; returns how many."""
-    left = list(Work.objects.filter(status__in=LEFT).values_list("pk", flat=True))
-    for pk in left:
-        carry_out.enqueue(pk)
+    Work.objects.filter(status=Status.RUNNING).update(status=Status.WAITING)
+    left = list(Work.objects.filter(status__in=LEFT).only("pk"))
+    for work in left:
+        take_up(work)
     return len(left)

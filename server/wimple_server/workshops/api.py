@@ -15,6 +15,7 @@ from ninja.errors import HttpError
 from ninja.utils import check_csrf
 from pydantic import Field
 
+from .. import disk
 from .models import Workshop, workshop_of
 
 router = Router(tags=["workshop"])
@@ -27,12 +28,14 @@ class WorkshopOut(Schema):
 
 
 class SessionOut(Schema):
-    """Who is signed in (null for nobody), their workshop, and whether the demo may be entered."""
+    """Who is signed in (null for nobody), their workshop, whether the demo may be entered, and what whoever runs the
+    program should know, if anything."""
 
     user: str | None
     workshop: WorkshopOut | None
     demo: bool
     csrf: str
+    warning: str
 
 
 class SignIn(Schema):
@@ -51,6 +54,7 @@ def _session(request: HttpRequest) -> dict[str, object]:
         "workshop": workshop_of(request) if user else None,
         "demo": settings.DEMO,
         "csrf": get_token(request),
+        "warning": disk.warning() if user else "",
     }
 
 

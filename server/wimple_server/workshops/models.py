@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 import json
+import logging
 from functools import lru_cache
 from typing import Any, cast
 
 from django.conf import settings
-from django.db import models
+from django.db import OperationalError, models, transaction
 from django.http import Http404, HttpRequest
 from wimple_core.figures import LengthStyle
 from wimple_core.job.tables import SHIPPED, Tables, load_tables
+
+from ..disk import no_room
 
 
 def shipped_tables() -> dict[str, Any]:
@@ -97,6 +100,16 @@ class KeptResults:
 
     def keep(self, kind: str, key: str, data: bytes) -> None:
         mine = KeptResult.objects.filter(workshop_id=self.workshop_id, kind=kind)
+        try:
+            with transaction.atomic():
+                self._keep(mine, kind, key, data)
+        except OperationalError as bad:
+            # What is made again is no loss.
+            if not no_room(bad):
+                raise
+            logging.getLogger("wimple").error("the disk is full: a slow result is not kept")
+
+    def _keep(self, mine: models.QuerySet[KeptResult], kind: str, key: str, data: bytes) -> None:
         mine.update_or_create(workshop_id=self.workshop_id, kind=kind, key=key, defaults={"data": data})
         if kind == "drawing":
             newest = mine.order_by("-pk").values_list("pk", flat=True)[:MOST_DRAWINGS]
@@ -108,6 +121,7 @@ def workshop_of(request: HttpRequest) -> Workshop:
     found = Workshop.objects.filter(memberships__user_id=request.user.pk or 0).order_by("pk").first()
     if found is None:
         raise Http404
+    request.workshop = found  # type: ignore[attr-defined]
     return found
 
 

@@ -21,7 +21,11 @@
   });
 </script>
 
-{#if ready}{@render children()}
+{#if ready}
+  {@render children()}
+  {#if session.current?.warning}
+    <p role="status" class="fixed inset-x-0 bottom-0 z-50 bg-look px-4 py-1 text-center text-white">{session.current.warning}</p>
+  {/if}
 {:else if trouble}<main class="p-8">
     <h1>Not there just now</h1>
     <p class="mt-2">{trouble} <button class="link" onclick={() => location.reload()}>Try again</button></p>

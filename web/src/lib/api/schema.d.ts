@@ -593,7 +593,8 @@ export interface components {
     schemas: {
         /**
          * SessionOut
-         * @description Who is signed in (null for nobody), their workshop, and whether the demo may be entered.
+         * @description Who is signed in (null for nobody), their workshop, whether the demo may be entered, and what whoever runs the
+         *     program should know, if anything.
          */
         SessionOut: {
             /** User */
@@ -603,6 +604,8 @@ export interface components {
             demo: boolean;
             /** Csrf */
             csrf: string;
+            /** Warning */
+            warning: string;
         };
         /** WorkshopOut */
         WorkshopOut: {

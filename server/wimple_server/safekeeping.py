@@ -1,0 +1,123 @@
+"""A copy of everything in one file, taken while the program runs, and put back into an empty folder."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import os
+import sqlite3
+import tempfile
+import zipfile
+from pathlib import Path
+from typing import Any
+
+from django.db import connection
+from django.utils import timezone
+from wimple_core.errors import BadDocument
+
+FORMAT = "wimple.backup"
+DATABASE, KEY, LIST = "wimple.sqlite3", "secret-key", "what-is-in-it.json"
+COUNTED = (
+    "workshops_workshop",
+    "workshops_membership",
+    "auth_user",
+    "jobs_job",
+    "jobs_jobstate",
+    "jobs_drawing",
+    "shelf_shelfblank",
+    "shelf_shelffile",
+)
+_CHUNK = 1 << 20
+
+
+def _counts(database: Path) -> dict[str, int]:
+    with sqlite3.connect(database) as source:
+        return {t: source.execute(f"SELECT COUNT(*) FROM {t}").fetchone()[0] for t in COUNTED}
+
+
+def _digest(path: Path) -> str:
+    found = hashlib.sha256()
+    with path.open("rb") as file:
+        while data := file.read(_CHUNK):
+            found.update(data)
+    return found.hexdigest()
+
+
+def _check(database: Path) -> None:
+    """Raises BadDocument for a database that is not whole."""
+    try:
+        with sqlite3.connect(database) as source:
+            said = source.execute("PRAGMA integrity_check").fetchone()[0]
+            broken = source.execute("PRAGMA foreign_key_check").fetchone()
+    except sqlite3.DatabaseError as bad:
+        said, broken = str(bad), None
+    if said != "ok" or broken:
+        raise BadDocument(
+            f"The copy is not whole: {said if said != 'ok' else broken}.", hint="Take another, or an older one."
+        )
+
+
+def back_up(target: Path, data: Path) -> dict[str, Any]:
+    """Write a copy of the database and of the key that signs sessions to a new file. Returns what is in it.
+
+    Raises BadDocument where the file is there already, or the copy is not whole.
+    """
+    if target.exists():
+        raise BadDocument(f"“{target}” is there already.", field="FILE", hint="Name a new file.")
+    connection.ensure_connection()
+    with tempfile.TemporaryDirectory(dir=target.resolve().parent) as folder:
+        copy = Path(folder) / DATABASE
+        with sqlite3.connect(copy) as into:
+            connection.connection.backup(into)
+            into.execute("PRAGMA journal_mode=DELETE")
+        into.close()
+        _check(copy)
+        listed = {
+            "format": FORMAT,
+            "version": 1,
+            "taken": timezone.now().isoformat(timespec="seconds"),
+            "sha256": _digest(copy),
+            "rows": _counts(copy),
+        }
+        part = Path(folder) / "backup"
+        with zipfile.ZipFile(part, "w", zipfile.ZIP_DEFLATED, compresslevel=1) as archive:
+            archive.writestr(LIST, json.dumps(listed, indent=1))
+            archive.write(copy, DATABASE)
+            if (data / KEY).exists():
+                archive.write(data / KEY, KEY)
+        part.chmod(0o600)
+        os.replace(part, target)
+    return listed
+
+
+def restore(source: Path, data: Path) -> dict[str, Any]:
+    """Put a copy back into a folder that holds no database. Returns what is in it, counted anew.
+
+    Raises BadDocument where the folder holds one, or the copy is none or is not whole; the folder is then as it was.
+    """
+    if (data / DATABASE).exists():
+        raise BadDocument(
+            f"“{data}” holds a database already.", field="WIMPLE_DATA", hint="Name an empty folder in WIMPLE_DATA."
+        )
+    data.mkdir(parents=True, exist_ok=True)
+    data.chmod(0o700)
+    try:
+        with zipfile.ZipFile(source) as archive, tempfile.TemporaryDirectory(dir=data) as folder:
+            listed: dict[str, Any] = json.loads(archive.read(LIST))
+            if listed.get("format") != FORMAT or listed.get("version") != 1:
+                raise BadDocument("This is no copy that is known here.", field="FILE", hint="Give what backup wrote.")
+            names = [n for n in (DATABASE, KEY) if n in archive.namelist()]
+            for name in names:
+                archive.extract(name, folder)
+                (Path(folder) / name).chmod(0o600)
+            copy = Path(folder) / DATABASE
+            if _digest(copy) != listed["sha256"]:
+                raise BadDocument("The copy was changed after it was taken.", field="FILE", hint="Give another.")
+            _check(copy)
+            if _counts(copy) != listed["rows"]:
+                raise BadDocument("The copy holds other rows than it says.", field="FILE", hint="Give another.")
+            for name in names:
+                os.replace(Path(folder) / name, data / name)
+    except (OSError, KeyError, ValueError, zipfile.BadZipFile, sqlite3.DatabaseError) as bad:
+        raise BadDocument(f"“{source}” cannot be read as a copy: {bad}.", field="FILE", hint="Give another.") from None
+    return listed

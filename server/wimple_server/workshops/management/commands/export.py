@@ -1,0 +1,47 @@
+"""Carry a workshop out as open files: export WORKSHOP FOLDER. Its jobs as documents beside their drawings, its Shelf,
+and its tables."""
+
+from __future__ import annotations
+
+import json
+import re
+from pathlib import Path
+
+from django.core.management.base import BaseCommand, CommandError, CommandParser
+
+from ....shelf.keeping import exported
+from ...models import Workshop
+
+
+def _plain(name: str) -> str:
+    return re.sub(r"[^\w.-]+", "-", name).strip("-.")[:60] or "job"
+
+
+class Command(BaseCommand):
+    help = __doc__
+
+    def add_arguments(self, parser: CommandParser) -> None:
+        parser.add_argument("workshop")
+        parser.add_argument("folder", type=Path)
+
+    def handle(self, *args: object, **options: str) -> None:
+        workshop = Workshop.objects.filter(name=options["workshop"]).first()
+        if workshop is None:
+            names = ", ".join(f"“{n}”" for n in Workshop.objects.values_list("name", flat=True)[:20])
+            raise CommandError(f"There is no workshop “{options['workshop']}”. There are: {names}.")
+        folder = Path(options["folder"])
+        if folder.exists() and any(folder.iterdir()):
+            raise CommandError(f"“{folder}” is not empty. Name a new folder.")
+        folder.mkdir(parents=True, exist_ok=True)
+        count = 0
+        for job in workshop.jobs.iterator():
+            place = folder / "jobs" / f"{job.pk}-{_plain(str(job))}"
+            (place / "drawings").mkdir(parents=True)
+            document = json.dumps(job.document, indent=1, ensure_ascii=False)
+            (place / "job.wimple.json").write_text(document, encoding="utf-8")
+            for drawing in job.drawings.iterator():
+                (place / "drawings" / Path(drawing.name).name).write_bytes(bytes(drawing.data))
+            count += 1
+        (folder / "shelf.wimple.json").write_text(json.dumps(exported(workshop), ensure_ascii=False), encoding="utf-8")
+        (folder / "tables.json").write_text(json.dumps(workshop.tables, indent=1, ensure_ascii=False), encoding="utf-8")
+        self.stdout.write(f"{count} jobs, the Shelf and the tables of {workshop.name} are in {folder}.")
