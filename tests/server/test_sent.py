@@ -8,9 +8,9 @@ import zlib
 from collections.abc import Iterator
 
 import pytest
-from conftest import Api
 from PIL import Image
 from samples import EXAMPLES, svg
+from server_api import Api
 from wimple_server.jobs.models import Drawing, Job
 from wimple_server.lines import in_lines
 from wimple_server.shelf.models import ShelfBlank

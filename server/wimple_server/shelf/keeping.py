@@ -35,7 +35,6 @@ def _card(m: Measured) -> dict[str, Any]:
     return card_view(m).model_dump(mode="json")
 
 
-@transaction.atomic
 def keep(job: Job, name: str = "") -> ShelfBlank:
     """Keep a job's blank; the job then counts as one that used it. Raises WimpleError for a blank that cannot be
     measured."""
@@ -53,12 +52,13 @@ def keep(job: Job, name: str = "") -> ShelfBlank:
         card=_card(m),
     )
     kept.write_search()
-    kept.save()
     kinds = dict(job.drawings.values_list("name", "kind"))
-    ShelfFile.objects.bulk_create(
-        [ShelfFile(blank=kept, name=n, kind=kinds.get(n, "drawing"), data=d) for n, d in files.items()]
-    )
-    Job.objects.filter(pk=job.pk).update(shelf_blank=kept)
+    with transaction.atomic():
+        kept.save()
+        ShelfFile.objects.bulk_create(
+            [ShelfFile(blank=kept, name=n, kind=kinds.get(n, "drawing"), data=d) for n, d in files.items()]
+        )
+        Job.objects.filter(pk=job.pk).update(shelf_blank=kept)
     return kept
 
 

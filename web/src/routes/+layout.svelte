@@ -24,7 +24,9 @@
 {#if ready}
   {@render children()}
   {#if session.current?.warning}
-    <p role="status" class="fixed inset-x-0 bottom-0 z-50 bg-look px-4 py-1 text-center text-white">{session.current.warning}</p>
+    <p role="status" class="fixed inset-x-0 bottom-0 z-50 bg-look px-4 py-1 text-center text-white">
+      {session.current.warning}
+    </p>
   {/if}
 {:else if trouble}<main class="p-8">
     <h1>Not there just now</h1>
