@@ -35,6 +35,11 @@ MOST_TRIES = 3
 """A work that ended so often without a word ends its worker."""
 
 
+def ended_by(now: dt.datetime) -> models.Q:
+    """Works whose lease has run out, or that have none."""
+    return models.Q(lease__lt=now) | models.Q(lease__isnull=True)
+
+
 class Work(models.Model):
     """Long work done by a task: it says how far it is, can be stopped, and keeps why it failed.
 
@@ -78,7 +83,7 @@ class Work(models.Model):
     def take(cls, pk: int) -> Work | None:
         """Take a work that is left and nobody else does, with a lease on it; None where there is none."""
         now = timezone.now()
-        free = models.Q(status=Status.WAITING) | models.Q(status=Status.RUNNING, lease__lt=now)
+        free = models.Q(status=Status.WAITING) | models.Q(status=Status.RUNNING) & ended_by(now)
         mine = cls.objects.filter(free, pk=pk)
         if not mine.update(status=Status.RUNNING, lease=now + LEASE, tries=models.F("tries") + 1):
             return None

@@ -26,7 +26,7 @@ from ..jobs.models import Drawing, Job
 from ..reading import read_apart
 from ..shelf.keeping import import_shelf
 from ..workshops.models import KeptResults
-from .models import LEASE, LEFT, MOST_TRIES, WAIT, Status, Stopped, Work
+from .models import LEASE, LEFT, MOST_TRIES, WAIT, Status, Stopped, Work, ended_by
 
 Result = dict[str, Any]
 """What is written down of a work that is done: fields of its row."""
@@ -200,7 +200,7 @@ def take_up(work: Work) -> None:
 
 def take_up_stale() -> int:
     """Enqueue again what nobody does any more, since whoever did it is gone; returns how many."""
-    stale = list(Work.objects.filter(status__in=LEFT, lease__lt=timezone.now()).only("pk"))
+    stale = list(Work.objects.filter(ended_by(timezone.now()), status__in=LEFT).only("pk"))
     for work in stale:
         take_up(work)
     return len(stale)
