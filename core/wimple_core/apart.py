@@ -47,7 +47,7 @@ class Limits:
 
     computing_s: int = 20
     memory_bytes: int = 1_500_000_000
-    clock_s: float = 24.0
+    clock_s: float = 22.0
 
 
 class Apart:

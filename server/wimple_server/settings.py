@@ -131,7 +131,7 @@ READ_MEMORY_BYTES = int(os.environ.get("WIMPLE_READ_MEMORY_MB", "1500")) * 1_000
 # What each server process keeps of stages and views.
 CACHE_BYTES = int(os.environ.get("WIMPLE_CACHE_MB", "256")) * 1_000_000
 BUILD_CLOCK_S = float(os.environ.get("WIMPLE_BUILD_CLOCK_S", "20"))
-READ_CLOCK_S = float(os.environ.get("WIMPLE_READ_CLOCK_S", "24"))
+READ_CLOCK_S = float(os.environ.get("WIMPLE_READ_CLOCK_S", "22"))
 
 STATIC_URL = "/static/"
 WHITENOISE_ROOT = WEB_BUILD if WEB_BUILD.is_dir() else None

@@ -104,3 +104,24 @@ def test_lines_come_as_they_are_made(rf) -> None:  # type: ignore[no-untyped-def
             seen.append(len(made))
     assert seen == [1, 2, 3], "a line is whole before the next is begun"
     assert [json.loads(line)["n"] for line in text.splitlines()] == [0, 1, 2]
+
+
+@pytest.mark.django_db(transaction=True)
+def test_files_of_one_name_that_come_at_once_are_all_kept(api: Api, plain: Job) -> None:
+    """Ten hands bring the same name at once: ten files, none refused, none lost."""
+    from concurrent.futures import ThreadPoolExecutor
+
+    from django.db import connection
+
+    def bring(n: int) -> int:
+        try:
+            size = 5 + n
+            return api.upload(
+                f"/jobs/{plain.pk}/drawings", "a.svg", svg(f"<rect width='{size}' height='9'/>")
+            ).status_code
+        finally:
+            connection.close()
+
+    with ThreadPoolExecutor(10) as pool:
+        assert list(pool.map(bring, range(10))) == [201] * 10
+    assert plain.drawings.count() == len(set(plain.drawings.values_list("name", flat=True))) == 10

@@ -245,6 +245,14 @@ class Drawing(models.Model):
         check_room(job.workshop_id, len(data))
         return cls.objects.create(job=job, name=name, kind=kind, data=data, digest=hashlib.sha256(data).hexdigest())
 
+    @classmethod
+    def take_in(cls, job: Job, wanted: str, data: bytes, kind: str = Kind.DRAWING) -> Drawing:
+        """Keep a file under a name like the one `wanted` that the job does not use yet. Raises as `keep` does."""
+        with transaction.atomic():
+            # Of two that come at once under one name the second waits here.
+            Job.objects.select_for_update().get(pk=job.pk)
+            return cls.keep(job, job.free_name(wanted), data, kind)
+
 
 UNUSED_FOR = dt.timedelta(days=90)
 

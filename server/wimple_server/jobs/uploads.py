@@ -49,8 +49,7 @@ def add_drawing(request: HttpRequest, job_id: int, file: File[UploadedFile]) -> 
     with seen_from("file"):
         advice = ": simplify the drawing, or take pictures out"
         drawn = read_apart(drawing_in, read_sent(file, settings.MOST_UPLOAD_BYTES, BadDrawing, advice))
-    name = job.free_name(file.name or "drawing.svg")
-    Drawing.keep(job, name, drawn.data)
+    name = Drawing.take_in(job, file.name or "drawing.svg", drawn.data).name
     left, low, right, high = drawn.bounds
     size = (right - left, high - low)
     return 201, {"file": name, "width": size[0], "height": size[1], "placement": suggested_placement(job, *size)}
@@ -60,10 +59,10 @@ def add_drawing(request: HttpRequest, job_id: int, file: File[UploadedFile]) -> 
 def add_outline(request: HttpRequest, job_id: int, file: File[UploadedFile]) -> tuple[int, dict[str, object]]:
     """Take in an SVG or DXF drawing whose outermost contour is the panel's."""
     job = job_of(request, job_id)
-    name = job.free_name(file.name or "outline.svg")
+    wanted = file.name or "outline.svg"
     with seen_from("blank.outline"):
-        drawn = read_apart(outline_in, read_sent(file, settings.MOST_BLANK_FILE_BYTES, BadReading), name)
-    Drawing.keep(job, name, drawn.data, Drawing.Kind.OUTLINE)
+        drawn = read_apart(outline_in, read_sent(file, settings.MOST_BLANK_FILE_BYTES, BadReading), wanted)
+    name = Drawing.take_in(job, wanted, drawn.data, Drawing.Kind.OUTLINE).name
     left, low, right, high = drawn.bounds
     return 201, {"file": name, "width": right - left, "height": high - low}
 
@@ -72,11 +71,11 @@ def add_outline(request: HttpRequest, job_id: int, file: File[UploadedFile]) -> 
 def add_mesh(request: HttpRequest, job_id: int, file: File[UploadedFile]) -> tuple[int, dict[str, object]]:
     """Take in a triangle mesh: STL, OBJ or PLY."""
     job = job_of(request, job_id)
-    name = job.free_name(file.name or "body.stl")
+    wanted = file.name or "body.stl"
     with seen_from("blank.file"):
         data = read_sent(file, settings.MOST_BLANK_FILE_BYTES, BadReading)
-        mesh = read_apart(mesh_in, data, name)
-    Drawing.keep(job, name, data, Drawing.Kind.MESH)
+        mesh = read_apart(mesh_in, data, wanted)
+    name = Drawing.take_in(job, wanted, data, Drawing.Kind.MESH).name
     return 201, {"file": name, "width": mesh.extents[0], "height": mesh.extents[2], "unit": mesh.unit}
 
 

@@ -65,10 +65,10 @@ def _picture(work: Work) -> Result:
         photo = read_apart(photo_in, bytes(work.brought or b""), progress=lambda what, share: work.say(working_on=what))
     slow = outline_in_photo(lambda: photo.data, hashlib.sha256(photo.data).hexdigest())
     known, axis = photo.marks
-    name = job.free_name(str(work.about["name"]).rpartition(".")[0] + ".jpg")
     with transaction.atomic():
         work.say(working_on="keeping it")
-        Drawing.keep(job, name, photo.data, Drawing.Kind.PHOTO)
+        wanted = str(work.about["name"]).rpartition(".")[0] + ".jpg"
+        name = Drawing.take_in(job, wanted, photo.data, Drawing.Kind.PHOTO).name
         KeptResults(work.workshop_id).keep(slow.wanted.kind, slow.wanted.key, slow.write(photo.outline))
     marks = {"known": known, "axis": axis, "width": photo.outline.width, "height": photo.outline.height}
     return {"result": {"photo": {"name": name, "marks": marks}}}
