@@ -258,7 +258,7 @@ def killed(rounds: int = 200) -> list[Row]:
         (folder,) = set(Path(tempfile.gettempdir()).glob("wimple-*")) - before
         load = Load(Shop(address))
         for _ in range(rounds):
-            time.sleep(rng.uniform(0.05, 0.6))
+            time.sleep(rng.uniform(0.3, 2.2))
             done += _kill_one(str(folder), rng)
             whole += _rows_of(folder, "PRAGMA integrity_check") == [("ok",)]
         load.end()
