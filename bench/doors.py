@@ -116,7 +116,7 @@ def hostile_files() -> list[Row]:
 
         def look() -> None:
             while not over.wait(0.1):
-                memory[0] = max(memory[0], _resident("wimple_core.apart"))
+                memory[0] = max(memory[0], _resident("wimple_core.keeper"))
 
         def send(file: hostile.Hostile) -> None:
             data = file.make()
@@ -170,7 +170,7 @@ def _processes(data: str) -> list[tuple[int, str]]:
             command = (place / "cmdline").read_bytes().replace(b"\0", b" ").decode(errors="replace")
         except OSError:
             continue
-        for name in ("gunicorn", "db_worker", "wimple_core.apart"):
+        for name in ("gunicorn", "db_worker", "wimple_core.keeper"):
             if name in command:
                 found.append((int(place.name), name))
     return found

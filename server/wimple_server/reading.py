@@ -5,7 +5,8 @@ from __future__ import annotations
 import os
 
 from django.conf import settings
-from wimple_core.apart import Apart, Limits
+from wimple_core.apart import Apart
+from wimple_core.keeper import Limits
 
 settings.DATA.mkdir(parents=True, exist_ok=True)
 APART = Apart(

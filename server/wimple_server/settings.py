@@ -122,7 +122,7 @@ MOST_UPLOAD_BYTES = 20_000_000
 MOST_BLANK_FILE_BYTES = 60_000_000
 MOST_SHELF_FILE_BYTES = 120_000_000
 MOST_WORKSHOP_BYTES = int(float(os.environ.get("WIMPLE_MOST_WORKSHOP_GB", "5")) * 1e9)
-LEAST_DISK_BYTES = 500_000_000
+LEAST_DISK_BYTES = int(float(os.environ.get("WIMPLE_LEAST_DISK_MB", "500")) * 1e6)
 """With less room than that on the disk a warning stands."""
 
 # What reading one file from outside may take: seconds of computing, memory, seconds with the wait for its turn.

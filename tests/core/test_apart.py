@@ -11,8 +11,9 @@ import hostile
 import numpy as np
 import pytest
 from wimple_core import taking_in
-from wimple_core.apart import Apart, Limits
+from wimple_core.apart import Apart
 from wimple_core.errors import BadDrawing, Busy, TooMuch, WimpleError
+from wimple_core.keeper import Limits
 
 SHORT = Limits(computing_s=3, memory_bytes=1_500_000_000, clock_s=20)
 """A shorter time than the program gives, so that what takes long is over sooner here."""
