@@ -24,7 +24,7 @@
 {#if ready}
   {@render children()}
   {#if session.current?.warning}
-    <p role="status" class="fixed inset-x-0 bottom-0 z-50 bg-look px-4 py-1 text-center text-white">
+    <p role="status" class="fixed inset-x-0 bottom-0 z-50 bg-look-ink px-4 py-1 text-center text-sheet">
       {session.current.warning}
     </p>
   {/if}
