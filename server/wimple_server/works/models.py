@@ -27,7 +27,7 @@ class Stopped(Exception):
 
 
 LEFT = (Status.WAITING, Status.RUNNING)
-LEASE = dt.timedelta(seconds=60)
+LEASE = dt.timedelta(seconds=45)
 """So long a work that is being done stays whoever's does it without their saying so anew."""
 WAIT = dt.timedelta(minutes=10)
 """So long a work that waits is taken to be in the queue still."""

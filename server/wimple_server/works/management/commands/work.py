@@ -19,7 +19,7 @@ from ....tidying import tidy
 from ...tasks import take_up_stale
 
 LOOKS_S = 1.0
-EVERY_S = 60.0
+EVERY_S = 30.0
 TIDIED_EVERY_S = 3600.0
 LONGEST_PAUSE_S = 30.0
 ALIVE = "worker-alive"
