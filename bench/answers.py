@@ -108,7 +108,7 @@ def bench_of_many() -> list[Row]:
         began = time.perf_counter()
         answer = client.get("/api/jobs")
         took.append(time.perf_counter() - began)
-        assert answer.status_code == 200 and len(answer.json()) == JOBS
+        assert answer.status_code == 200 and answer.json()["total"] == JOBS
     Job.objects.filter(pk__in=[t.pk for t in twins]).delete()
     return [
         {

@@ -31,6 +31,7 @@ from measuring import measuring  # noqa: E402
 from picosvg.svg import SVG  # noqa: E402
 from running import chromium, demo_server  # noqa: E402
 from samples import MODULES, drawing, example  # noqa: E402
+from shop import shop_at_work  # noqa: E402
 from surfaces import band, patches, turning  # noqa: E402
 from wimple_core.artwork import read_svg  # noqa: E402
 from wimple_core.built import Stage  # noqa: E402
@@ -228,6 +229,9 @@ def in_the_browser() -> list[Row]:
 def main() -> None:
     if sys.argv[1:2] == ["killed"]:
         print(json.dumps(killed(int(sys.argv[2]) if len(sys.argv) > 2 else 200), indent=1))
+        return
+    if sys.argv[1:2] == ["shop"]:
+        print(json.dumps(shop_at_work(*map(int, sys.argv[2:4])), indent=1))
         return
     if sys.argv[1:2] == ["hostile"]:
         print(json.dumps(hostile_files(), indent=1))

@@ -128,7 +128,7 @@ def deep_groups(n: int) -> bytes:
     return svg("<g>" * n + SOLID + "</g>" * n)
 
 
-def png(width: int, height: int, rows: bytes | None = None) -> bytes:
+def png(width: int, height: int, rows: bytes | None = None, depth: int = 1, colours: int = 0) -> bytes:
     def chunk(kind: bytes, data: bytes) -> bytes:
         return struct.pack(">I", len(data)) + kind + data + struct.pack(">I", zlib.crc32(kind + data))
 
@@ -139,10 +139,18 @@ def png(width: int, height: int, rows: bytes | None = None) -> bytes:
         data = b"".join(squeeze.compress(row) for _ in range(height)) + squeeze.flush()
     return (
         b"\x89PNG\r\n\x1a\n"
-        + chunk(b"IHDR", struct.pack(">IIBBBBB", width, height, 1, 0, 0, 0, 0))
+        + chunk(b"IHDR", struct.pack(">IIBBBBB", width, height, depth, colours, 0, 0, 0))
         + chunk(b"IDAT", data if rows is None else rows)
         + chunk(b"IEND", b"")
     )
+
+
+def noisy_png(width: int, height: int) -> bytes:
+    """Every pixel of a colour of its own."""
+    dice = np.random.default_rng(5)
+    rows = dice.integers(0, 256, (height, 1 + 3 * width), dtype=np.uint8)
+    rows[:, 0] = 0
+    return png(width, height, zlib.compress(rows.tobytes(), 1), 8, 2)
 
 
 def stl(says: int, holds: int, values: float = 1.0) -> bytes:
@@ -389,6 +397,18 @@ def others() -> Iterator[Hostile]:
     yield Hostile("a picture of 200 by 240,000", "photo", lambda: png(200, 240_000))
     yield Hostile("a picture of 7,000 by 7,000, all black", "photo", lambda: png(7000, 7000))
     yield Hostile("a picture cut short", "photo", lambda: png(2000, 2000)[:200])
+    yield Hostile("a picture of 3,600 megapixels to be traced", "drawing", lambda: png(60_000, 60_000, b"x"))
+    yield Hostile("a picture of 200 by 240,000 to be traced", "drawing", lambda: png(200, 240_000))
+    yield Hostile("a picture of 7,000 by 7,000 to be traced", "drawing", lambda: png(7000, 7000))
+    yield Hostile("a picture of noise to be traced", "drawing", lambda: noisy_png(2000, 2000))
+    yield Hostile("a picture to be traced cut short", "drawing", lambda: png(2000, 2000)[:200])
+    for what, make in {
+        "circle of 1e14": lambda: dxf(dxf_circle("1e14")),
+        "circle far away": lambda: dxf(dxf_circle("5", "1e15")),
+        "circle of NaN": lambda: dxf(dxf_circle("nan")),
+        "3,000 crossing lines": lambda: crossing_lines(3000),
+    }.items():
+        yield Hostile(f"a DXF drawing with a {what}", "drawing", make)
     yield Hostile(
         "a picture that unpacks to too much", "photo", lambda: png(300, 300, zlib.compress(bytes(200_000_000), 9))
     )

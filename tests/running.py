@@ -28,28 +28,27 @@ CHROMIUM_FLAGS = [
 
 
 @contextmanager
-def demo_server() -> Iterator[str]:
-    """A demo of its own, on a free port with a fresh database; yields its address."""
+def program(mode: str, **settings: str) -> Iterator[tuple[str, Path]]:
+    """The program running in a mode, on a free port with a folder of its own; yields its address and its folder."""
     with socket.socket() as s:
         s.bind(("127.0.0.1", 0))
         port = s.getsockname()[1]
     data = Path(tempfile.mkdtemp(prefix="wimple-"))
-    env = {**os.environ, "WIMPLE_DATA": str(data), "WIMPLE_PORT": str(port)}
+    env = {**os.environ, "WIMPLE_DATA": str(data), "WIMPLE_PORT": str(port), **settings}
     env.pop("WIMPLE_MODE", None)
-    process = subprocess.Popen(
-        [str(ROOT / "wimple"), "demo"], env=env, stdout=subprocess.DEVNULL, start_new_session=True
-    )
+    process = subprocess.Popen([str(ROOT / "wimple"), mode], env=env, stdout=subprocess.DEVNULL, start_new_session=True)
     address = f"http://127.0.0.1:{port}"
+    asked = urllib.request.Request(f"{address}/api/session", headers={"X-Forwarded-Proto": "https"})
     try:
         for _ in range(600):
             try:
-                urllib.request.urlopen(f"{address}/api/session", timeout=2)
+                urllib.request.urlopen(asked, timeout=10)
                 break
             except OSError:
                 time.sleep(0.2)
         else:
-            raise RuntimeError("the demo did not start")
-        yield address
+            raise RuntimeError("the program did not start")
+        yield address, data
     finally:
         process.terminate()
         try:
@@ -57,6 +56,13 @@ def demo_server() -> Iterator[str]:
         except subprocess.TimeoutExpired:
             process.kill()
         shutil.rmtree(data, ignore_errors=True)
+
+
+@contextmanager
+def demo_server() -> Iterator[str]:
+    """A demo of its own; yields its address."""
+    with program("demo") as (address, _):
+        yield address
 
 
 @contextmanager

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import TypeVar
 
 import numpy as np
 import shapely
@@ -23,7 +24,19 @@ from .arrays import Array
 GRID_MM = 1e-5
 """Places nearer than this are one: a thousandth of the tolerance to which curves are drawn."""
 EMPTY = shapely.Polygon()
+Regions = TypeVar("Regions", BaseGeometry, NDArray[np.object_])
 _CHUNK = 4_000_000
+
+
+def prepared(regions: Regions) -> Regions:
+    """Copies of a region, or of an array of them, made ready to be asked often.
+
+    Never the regions themselves: those are kept and shared, and the library fills in what it prepared as it is asked,
+    which no two threads may have it do at once.
+    """
+    copies = shapely.from_wkb(shapely.to_wkb(regions))
+    shapely.prepare(copies)
+    return copies  # type: ignore[no-any-return]
 
 
 def polygons_only(geometry: BaseGeometry) -> BaseGeometry:
@@ -204,7 +217,6 @@ def arrange(regions: Sequence[BaseGeometry] | NDArray[np.object_], grid: float =
     if not len(faces):
         none = np.empty(0, dtype=np.int64)
         return Arrangement(faces, faces, none, none, by_itself)
-    shapely.prepare(every)
     inside = np.asarray(shapely.point_on_surface(faces), dtype=object)
-    region, face = STRtree(inside).query(every, predicate="contains")
+    region, face = STRtree(inside).query(prepared(every), predicate="contains")
     return Arrangement(faces, inside, face.astype(np.int64), region.astype(np.int64), by_itself)

@@ -9,11 +9,14 @@ import shapely
 import trimesh
 
 from .apart import Run, here
+from .artwork import Reading, Tracing, make_artwork
+from .artwork.tracing import is_picture
 from .cache import Result, StageCache
 from .errors import BadDrawing, BadReading, WimpleError, seen_from
 from .files import Files
-from .fit.separated import Separated, tolerance_for
+from .fit.separated import Separated, prepare, tolerance_for
 from .job.blank import BlankBase
+from .job.document import FileSource, Source
 from .measure import kind_of
 from .measure.flat_bodies import MeshBody
 from .measure.mesh import body_from
@@ -73,7 +76,7 @@ class Bringer:
             self.kept.keep(kind, key, wanted.write(made))
         return made
 
-    def drawing(self, name: str, shades: int, widest: float) -> Result[Separated]:
+    def drawing(self, name: str, how: Reading, widest: float) -> Result[Separated]:
         """A drawing separated, as finely as it must be read to be placed `widest` mm wide."""
         digest = self.files.digest(name) if name in self.files else ""
 
@@ -82,9 +85,19 @@ class Bringer:
 
         with seen_from("source.file"):
             width = self.cache.get(("size", digest), lambda: self._made_once(natural_width(data, digest, self.run)))
-            tolerance = tolerance_for(width, widest)
-            wanted = separated_drawing(data, digest, tolerance, shades, self.run)
-            return self.cache.result(("drawing", digest, tolerance, shades), lambda: self._made_once(wanted))
+            # A picture is traced as finely as its pixels are, however large it is laid.
+            traced = self.cache.get(("picture", digest), lambda: is_picture(data()))
+            tolerance = 0.0 if traced else tolerance_for(width, widest)
+            wanted = separated_drawing(data, digest, tolerance, how, self.run)
+            return self.cache.result(("drawing", digest, tolerance, how), lambda: self._made_once(wanted))
+
+    def made(self, source: Source, widest: float) -> Result[Separated]:
+        """What an element is made from, separated, as finely as it must be read to be placed `widest` mm wide."""
+        if isinstance(source, FileSource):
+            tracing = Tracing(source.colours, source.palette, source.speckle_px)
+            return self.drawing(source.file, Reading(source.shades, tracing), widest)
+        with seen_from("source"):
+            return self.cache.result(("made", source), lambda: prepare(make_artwork(source)))
 
     def outline(self, name: str) -> shapely.Polygon:
         """The outermost contour of a drawing."""

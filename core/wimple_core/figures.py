@@ -58,6 +58,8 @@ def format_quantity(value: float, unit: str, style: LengthStyle = "mm") -> str:
                 text = _fixed(value, 2)
                 return f"{text.removesuffix('0')} mm"
             return format_length(value, style)
+        case "m":
+            return f"{_fixed(value, 1)} m" if style == "mm" else f"{_fixed(1000 * value / MM_PER_INCH / 12, 0)} ft"
         case "ml":
             return f"{_fixed(value, 0)} ml" if style == "mm" else f"{_fixed(value / ML_PER_FLUID_OUNCE, 1)} fl oz"
         case "%":

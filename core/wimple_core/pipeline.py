@@ -121,11 +121,14 @@ class _Walk:
 
     def _separated(self, element: Element) -> Result[Separated]:
         source, cache = element.source, self.bring.cache
-        widest = max(p.width_mm for e in self.job.elements if e.source.file == source.file for p in e.placements)
-        whole = self.bring.drawing(source.file, source.shades, widest)
-        if not element.edits:
-            return whole
-        return cache.result(("edited", whole.number, element.edits), lambda: edited(whole.value, element.edits))
+        alike = (e for e in self.job.elements if e.source.files == source.files)
+        made = self.bring.made(source, max(p.width_mm for e in alike for p in e.placements))
+        left, _, right, _ = made.value.frame
+        scale = element.scale(right - left)
+        for n, edit in enumerate(element.edits):
+            key = ("edited", made.number, n, edit, scale if edit.on_blank else 0.0)
+            made = cache.result(key, lambda was=made, n=n, edit=edit: edited(was.value, edit, n, scale))  # type: ignore[misc]
+        return made
 
     def artwork(self) -> None:
         key = (*self.keys["unwrap"], *self.keys["read"], self.job.elements)

@@ -11,6 +11,7 @@ from pathlib import Path
 from typing import Generic, Protocol, TypeVar
 
 from .apart import Progress, Run, here
+from .artwork import Reading
 from .fit.separated import Separated, as_bytes, from_bytes
 from .job.document import PatchChoice
 from .job.panels import MeshBlank
@@ -79,13 +80,13 @@ def _reader() -> str:
 
 
 def separated_drawing(
-    data: Callable[[], bytes], digest: str, tolerance: float, shades: int, run: Run = here
+    data: Callable[[], bytes], digest: str, tolerance: float, how: Reading, run: Run = here
 ) -> Slow[Separated]:
     """A drawing read to a tolerance (mm, at its own size) and separated; `run` does the reading."""
-    what = f"{_reader()} {digest} {tolerance!r} {shades}"
+    what = f"{_reader()} {digest} {tolerance!r} {how!r}"
     return Slow(
         Wanted("drawing", hashlib.sha256(what.encode()).hexdigest()),
-        lambda progress: from_bytes(run(separated_in, data(), tolerance, shades)),
+        lambda progress: from_bytes(run(separated_in, data(), tolerance, how)),
         as_bytes,
         from_bytes,
     )

@@ -16,7 +16,7 @@ from typing import Any
 import numpy as np
 from PIL import Image
 
-from .artwork import clean_svg, read_outline, read_svg
+from .artwork import Reading, clean_svg, read_drawing, read_outline, take_in_drawing
 from .errors import BadDocument, WimpleError, seen_from
 from .fit.separated import as_bytes, prepare
 from .measure.mesh import likely_unit, load_mesh
@@ -67,9 +67,9 @@ class ShelfRow:
 
 
 def drawing_in(data: bytes) -> DrawnIn:
-    """An SVG drawing, cleaned."""
-    clean = clean_svg(data)
-    return DrawnIn(clean, read_svg(clean, ROUGH_MM).bounds)
+    """An SVG drawing, cleaned, a DXF drawing, or a picture to be traced."""
+    clean, read = take_in_drawing(data, ROUGH_MM)
+    return DrawnIn(clean, read.bounds)
 
 
 def outline_in(data: bytes, name: str) -> DrawnIn:
@@ -155,14 +155,14 @@ def outlined_in(data: bytes, progress: Any) -> Outline:
     return find_outline(data, lambda what: progress(what, 0.0))
 
 
-def separated_in(data: bytes, tolerance: float, shades: int) -> bytes:
+def separated_in(data: bytes, tolerance: float, how: Reading) -> bytes:
     """A drawing read to a tolerance (mm, at its own size) and separated, as it is kept."""
-    return as_bytes(prepare(read_svg(data, tolerance, shades)))
+    return as_bytes(prepare(read_drawing(data, tolerance, how)))
 
 
 def width_in(data: bytes) -> float:
     """How wide (mm) what a drawing paints is at its own size, roughly."""
-    left, _, right, _ = read_svg(data, 0.5).bounds
+    left, _, right, _ = read_drawing(data, 0.5).bounds
     return max(right - left, 1e-6)
 
 

@@ -76,9 +76,19 @@ def grade(value: float, look: float, stop: float = float("inf")) -> Level:
     return "stop" if value > stop else "look" if value > look else "ok"
 
 
+def weight(level: Level) -> int:
+    """How bad a level is: the more, the worse."""
+    return _WEIGHT[level]
+
+
 def worst(verdicts: Iterable[Verdict]) -> Level | None:
     """The worst level among the verdicts, or None where there are none."""
     levels = [v.level for v in verdicts]
     if not levels:
         return None
     return max(levels, key=lambda level: _WEIGHT[level])
+
+
+def plain(text: str) -> str:
+    """A file name inside a sentence that is filled in later: braces doubled."""
+    return text.replace("{", "{{").replace("}", "}}")

@@ -1,26 +1,56 @@
 """The API: its routers, and the one JSON shape of an error."""
 
+from typing import Any
+
 from django.core.exceptions import PermissionDenied, SuspiciousOperation
 from django.db import OperationalError
 from django.http import Http404, HttpRequest, HttpResponse
+from django.utils.datastructures import MultiValueDict
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
-from ninja.security import django_auth
-from wimple_core.errors import Busy, WimpleError
+from ninja.parser import Parser as NinjaParser
+from wimple_core.errors import BadDocument, Busy, WimpleError
 
 from .disk import DISK_FULL, no_room
 from .errors import Conflict, error_body
 from .jobs.api import router as jobs
+from .jobs.tables_api import router as tables
 from .jobs.uploads import router as uploads
 from .journal import note_fault
+from .people.api import router as people
+from .people.guessing import TooManyGuesses
+from .people.roles import by_method
+from .people.session_api import router as session
 from .shelf.api import router as shelf
 from .works.api import router as works
 from .workshops.api import router as workshops
 from .workshops.models import style_of
 
-api = NinjaAPI(title="Wimple", version="1", auth=django_auth, docs_url=None, openapi_url="/openapi.json")
+
+def _nought() -> BadDocument:
+    return BadDocument("There is a sign in it that cannot be written (code 0).", hint="Take it out, or type it anew.")
+
+
+class Parser(NinjaParser):
+    """Refuses what no database keeps in words: the sign of code nought."""
+
+    def parse_body(self, request: HttpRequest) -> Any:
+        if b"\\u0000" in request.body:
+            raise _nought()
+        return super().parse_body(request)
+
+    def parse_querydict(self, data: MultiValueDict[str, Any], list_fields: list[str], request: HttpRequest) -> Any:
+        if any("\x00" in str(value) for values in data.lists() for value in values[1]):
+            raise _nought()
+        return super().parse_querydict(data, list_fields, request)
+
+
+api = NinjaAPI(title="Wimple", version="1", auth=by_method, docs_url=None, openapi_url="/openapi.json", parser=Parser())
+api.add_router("", session)
+api.add_router("", people)
 api.add_router("", workshops)
 api.add_router("", jobs)
+api.add_router("", tables)
 api.add_router("", uploads)
 api.add_router("/works", works)
 api.add_router("/shelf", shelf)
@@ -37,6 +67,18 @@ def busy(request: HttpRequest, bad: Busy) -> HttpResponse:
     """Its turn did not come: the same will do in a minute."""
     answer = api.create_response(request, bad.as_dict(), status=503)
     answer["Retry-After"] = "60"
+    return answer
+
+
+@api.exception_handler(TooManyGuesses)
+def too_many_guesses(request: HttpRequest, bad: TooManyGuesses) -> HttpResponse:
+    """Wrong passwords come too fast."""
+    wait = f"{bad.wait_s} second{'s' if bad.wait_s != 1 else ''}"
+    if bad.wait_s > 90:
+        wait = f"{-(-bad.wait_s // 60)} minutes"
+    body = error_body("too_many_guesses", f"Too many wrong passwords: wait {wait}.", "Then try again.")
+    answer = api.create_response(request, body, status=429)
+    answer["Retry-After"] = str(bad.wait_s)
     return answer
 
 
@@ -91,6 +133,8 @@ def too_much(request: HttpRequest, bad: SuspiciousOperation) -> HttpResponse:
 @api.exception_handler(HttpError)
 def http_error(request: HttpRequest, bad: HttpError) -> HttpResponse:
     """Anything else that was refused."""
+    if isinstance(bad.__cause__, WimpleError):
+        return wimple_error(request, bad.__cause__)
     return api.create_response(request, error_body("refused", bad.message, ""), status=bad.status_code)
 
 

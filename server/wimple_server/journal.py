@@ -13,6 +13,11 @@ log = logging.getLogger("wimple.asked")
 SLOW_MS = 2000.0
 
 
+def _in_a_line(text: str) -> str:
+    """What anybody may have written, so that it stays in its line."""
+    return "".join(c if c.isprintable() and c != " " else "?" for c in text[:200])
+
+
 class Journal:
     """Writes down each request of the API: who asked, what came of it, how long it took."""
 
@@ -25,16 +30,16 @@ class Journal:
         if request.path.startswith("/api/"):
             took = 1000 * (time.monotonic() - began)
             who = request.user.get_username() if request.user.is_authenticated else "-"
-            where = getattr(request, "workshop", None)
+            where = getattr(request, "membership", None)
             log.log(
                 logging.WARNING if took > SLOW_MS else logging.INFO,
                 "%s %s %s %.0f ms %s @ %s",
                 request.method,
-                request.path,
+                _in_a_line(request.path),
                 response.status_code,
                 took,
                 who.replace(" ", "_"),
-                f"workshop {where.pk}" if where else "-",
+                f"workshop {where.workshop_id}" if where else "-",
             )
         return response
 

@@ -64,6 +64,7 @@ def back_up(target: Path, data: Path) -> dict[str, Any]:
     """
     if target.exists():
         raise BadDocument(f"“{target}” is there already.", field="FILE", hint="Name a new file.")
+    _check_here()
     connection.ensure_connection()
     with tempfile.TemporaryDirectory(dir=target.resolve().parent) as folder:
         copy = Path(folder) / DATABASE
@@ -90,11 +91,22 @@ def back_up(target: Path, data: Path) -> dict[str, Any]:
     return listed
 
 
+def _check_here() -> None:
+    """Raises BadDocument where the database is on a server of its own."""
+    if connection.vendor != "sqlite":
+        raise BadDocument(
+            "The database is on a server of its own, which copies it as one.",
+            field="WIMPLE_DATABASE",
+            hint="Use pg_dump and pg_restore; docs/running.md has the lines.",
+        )
+
+
 def restore(source: Path, data: Path) -> dict[str, Any]:
     """Put a copy back into a folder that holds no database. Returns what is in it, counted anew.
 
     Raises BadDocument where the folder holds one, or the copy is none or is not whole; the folder is then as it was.
     """
+    _check_here()
     if (data / DATABASE).exists():
         raise BadDocument(
             f"“{data}” holds a database already.", field="WIMPLE_DATA", hint="Name an empty folder in WIMPLE_DATA."

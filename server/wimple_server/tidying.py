@@ -5,29 +5,28 @@ from __future__ import annotations
 import datetime as dt
 import logging
 
-from axes.models import AccessAttempt, AccessFailureLog, AccessLog
-from django.contrib.sessions.models import Session
 from django.utils import timezone
 from django_tasks_db.models import DBTaskResult
 
-from .jobs.models import sweep_drawings
+from .jobs.sweeping import sweep_drawings
+from .people import accounts, guessing
+from .people.models import SignedIn
 from .works.models import LEFT, Work
 
-KEPT = {"tasks": dt.timedelta(days=3), "works": dt.timedelta(days=7), "attempts": dt.timedelta(days=30)}
+KEPT = {"tasks": dt.timedelta(days=3), "works": dt.timedelta(days=7)}
 
 
 def tidy() -> dict[str, int]:
-    """Clear away sessions that ended, tasks and works that are long over with the files they made, old attempts to sign
-    in, and files that no job and no step back needs. Returns how many of each."""
+    """Clear away sessions that ended, tasks and works that are long over with the files they made, attempts to sign
+    in that count no more, invitations out of date, and files that no job and no step back needs. Returns how many of
+    each."""
     now = timezone.now()
     gone = {
-        "sessions": Session.objects.filter(expire_date__lt=now).delete()[0],
+        "sessions": SignedIn.objects.filter(expire_date__lt=now).delete()[0],
         "tasks": DBTaskResult.objects.filter(enqueued_at__lt=now - KEPT["tasks"]).delete()[0],
         "works": Work.objects.filter(asked__lt=now - KEPT["works"]).exclude(status__in=LEFT).delete()[0],
-        "attempts": sum(
-            model.objects.filter(attempt_time__lt=now - KEPT["attempts"]).delete()[0]
-            for model in (AccessAttempt, AccessLog, AccessFailureLog)
-        ),
+        "attempts": guessing.forget_old(now),
+        "invitations": accounts.forget_old(now),
         "files": sweep_drawings(now),
     }
     if any(gone.values()):

@@ -1,18 +1,13 @@
-"""The WSGI application; what reads files is started with it, so that the first file waits for nothing."""
+"""The WSGI application. Under `web_server.py` it is loaded and made warm once, and the processes that answer are forked
+from there."""
 
 import os
-import threading
 
 from django.core.wsgi import get_wsgi_application
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "wimple_server.settings")
 application = get_wsgi_application()
 
+from .warming import warm_up  # noqa: E402
 
-def warm() -> None:
-    from .reading import APART
-
-    APART.warm()
-
-
-threading.Thread(target=warm, daemon=True).start()
+warm_up()

@@ -13,6 +13,7 @@ from samples import EXAMPLES, dimension, element, svg
 from wimple_core.built import Build
 from wimple_core.errors import BadDrawing, WimpleError
 from wimple_core.job import load_job
+from wimple_core.job.upgrades import VERSION
 from wimple_core.pipeline import build, build_whole
 
 FIXTURES = Path(__file__).parents[1] / "fixtures" / "version-1"
@@ -36,7 +37,7 @@ def test_every_job_of_version_1_reads_as_the_same_job(path: Path) -> None:
     """What version 1 kept of a drawing is where version 2 keeps it, and the blank and all plans are as they were."""
     old = json.loads(path.read_text(encoding="utf-8"))
     job = load_job(old)
-    assert job.version == 2
+    assert job.version == VERSION
     new = json.loads(job.model_dump_json())
     now = load_job(json.loads((EXAMPLES / path.name).read_text(encoding="utf-8")))
     assert job == now
@@ -46,6 +47,12 @@ def test_every_job_of_version_1_reads_as_the_same_job(path: Path) -> None:
         for name, value in drawing.get("placement", {}).items():
             assert there["placements"][0][name] == value
     assert len(new["elements"]) == len(old.get("drawings", []))
+
+
+@pytest.mark.parametrize("path", sorted((FIXTURES.parent / "version-2").glob("*.json")), ids=lambda p: p.name[:6])
+def test_every_job_of_version_2_reads_as_the_same_job(path: Path) -> None:
+    now = load_job(json.loads((EXAMPLES / path.name).read_text(encoding="utf-8")))
+    assert load_job(json.loads(path.read_text(encoding="utf-8"))) == now and now.version == VERSION
 
 
 def test_ids_are_given_once_and_kept() -> None:
@@ -66,7 +73,7 @@ def test_a_piece_left_out_shows_what_lies_beneath() -> None:
     eyes = next(c for c in whole.fit.colours if c.colour == "#101010")
     assert len(eyes.names) == 2
     lost = eyes.names[0].partition("/")[2]
-    one = {**element("a.svg", {"width_mm": 80, "up_mm": 100}), "edits": [{"kind": "leave_out", "piece": lost}]}
+    one = {**element("a.svg", {"width_mm": 80, "up_mm": 100}), "edits": [{"kind": "leave_out", "pieces": [lost]}]}
     less = built(one).whole()
     assert less.fit
     seen = {c.colour: c for c in whole.fit.colours}
@@ -78,10 +85,22 @@ def test_a_piece_left_out_shows_what_lies_beneath() -> None:
 
 
 def test_a_piece_that_is_not_there_is_said() -> None:
-    one = {**element("a.svg", {"width_mm": 80, "up_mm": 100}), "edits": [{"kind": "leave_out", "piece": "99"}]}
-    with pytest.raises(BadDrawing) as bad:
-        built(one).whole()
-    assert bad.value.faults[0].field == "elements.0.edits" and "99" in bad.value.faults[0].message
+    """It is named at its edit, and the rest of the edit is done; a drawing all left out is refused there."""
+    whole = built(element("a.svg", {"width_mm": 80, "up_mm": 100})).whole()
+    names = [n.partition("/")[2] for c in whole.fit.colours for n in c.names]  # type: ignore[union-attr]
+    one = {**element("a.svg", {"width_mm": 80, "up_mm": 100}), "edits": [{"kind": "leave_out", "pieces": ["99"]}]}
+    (lost,) = [v for v in built(one).whole().verdicts if v.code == "artwork.lost_piece"]
+    assert lost.field == "elements.0.edits.0" and lost.level == "look" and "99" in lost.sentence()
+    one["edits"] = [{"kind": "leave_out", "pieces": names}]
+    while True:
+        # What lies beneath comes to light, and has names of its own.
+        try:
+            now = built(one).whole()
+        except BadDrawing as bad:
+            assert bad.faults[0].field == f"elements.0.edits.{len(one['edits']) - 1}"
+            return
+        left = [n.partition("/")[2] for c in now.fit.colours for n in c.names]  # type: ignore[union-attr]
+        one["edits"].append({"kind": "leave_out", "pieces": left})
 
 
 def test_an_element_placed_twice_is_there_twice_under_names_of_its_own() -> None:

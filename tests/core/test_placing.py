@@ -10,6 +10,7 @@ import pytest
 import shapely
 from samples import cup, dimension, element, example, svg
 from wimple_core.built import Build
+from wimple_core.errors import DoesNotFit
 from wimple_core.fit import first_placement
 from wimple_core.fit.suggest import filling, rooms_on, spots_on
 from wimple_core.fit.ways import figures_for
@@ -183,3 +184,22 @@ def test_a_room_filled_is_filled_and_not_left(blank: dict[str, Any], turn: float
         assert 0.95 < share <= 0.97 + 1e-6 and fields["turn_deg"] == 0
         assert not [v.code for v in after.verdicts if v.level == "stop" and v.step == "artwork"]
         assert laid.span_s[0] >= limits.low - 0.1 and laid.span_s[1] <= limits.high + 0.1
+
+
+@pytest.mark.parametrize(
+    ("blank", "goes", "slip"),
+    [
+        # 70 x 40 drawn. A cup of 262.5 and 205 mm round, 96 mm up: 3 turns at half way are 701 mm.
+        (CUP, 690, 720),
+        # 300 x 200 of room: 20 times that is 6 m, whichever way the drawing is turned.
+        (PANEL, 5900, 6100),
+    ],
+)
+def test_a_drawing_far_larger_than_its_room_is_a_slip(blank: dict[str, Any], goes: float, slip: float) -> None:
+    """Laid as long as that costs nothing; beyond it, refused before it is laid, at its own width."""
+    middle = 48.0 if blank is CUP else 100.0
+    for turn in (0, 90) if blank is PANEL else (0,):
+        assert placed(blank, width_mm=goes, up_mm=middle, turn_deg=turn).fit is not None
+        with pytest.raises(DoesNotFit, match="3 times round" if blank is CUP else "20 times as large") as bad:
+            placed(blank, width_mm=slip, up_mm=middle, turn_deg=turn)
+        assert bad.value.field == "elements.0.placements.0.width_mm"

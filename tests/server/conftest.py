@@ -8,13 +8,12 @@ from samples import cup, drawing, example
 from server_api import Api
 from wimple_core.job import load_job
 from wimple_server.jobs.models import Drawing, Job
-from wimple_server.workshops.models import Membership, Workshop
+from wimple_server.people.accounts import new_account
+from wimple_server.workshops.models import Role, Workshop
 
 
 def member(name: str, workshop: str) -> User:
-    user = User.objects.create_user(name, password="a long enough secret")
-    Membership.objects.create(user=user, workshop=Workshop.objects.create(name=workshop))
-    return user
+    return new_account(Workshop.objects.create(name=workshop), name, "a long enough secret", Role.OWNER)
 
 
 @pytest.fixture()

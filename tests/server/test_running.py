@@ -34,6 +34,9 @@ LONG_AGO = dt.timedelta(days=200)
 # -- work ----------------------------------------------------------------------------------------------------------
 
 
+ELSEWHERE = "the database is on a server of its own"
+
+
 def work_for(job: Job, **more: Any) -> Work:
     return Work.objects.create(workshop=job.workshop, job=job, kind="files", about={"document": job.document}, **more)
 
@@ -87,6 +90,8 @@ def test_a_work_whose_task_cannot_be_written_is_not_there_either(job: Job, monke
 @pytest.fixture()
 def full_disk(transactional_db: None) -> Any:
     """The database may not grow any more: SQLite then says what it says of a full disk."""
+    if connection.vendor != "sqlite":
+        pytest.skip(ELSEWHERE)
     with connection.cursor() as cursor:
         pages = cursor.execute("PRAGMA page_count").fetchone()[0]
         cursor.execute(f"PRAGMA max_page_count = {pages + 40}")
@@ -144,6 +149,15 @@ def shop(tmp_path: Path, transactional_db: None) -> Path:
     return tmp_path
 
 
+def test_a_database_on_a_server_of_its_own_is_not_copied_here(shop: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(connection, "vendor", "postgresql")
+    for do in (safekeeping.back_up, safekeeping.restore):
+        with pytest.raises(BadDocument, match="server of its own"):
+            do(shop / "copy", shop / "new")
+    assert not (shop / "copy").exists() and not (shop / "new").exists()
+
+
+@pytest.mark.skipif(connection.vendor != "sqlite", reason=ELSEWHERE)
 def test_a_copy_is_put_back_as_it_was(shop: Path) -> None:
     listed = safekeeping.back_up(shop / "copy", shop)
     assert listed["rows"]["jobs_job"] == listed["rows"]["jobs_drawing"] == listed["rows"]["shelf_shelfblank"] == 1
@@ -157,6 +171,7 @@ def test_a_copy_is_put_back_as_it_was(shop: Path) -> None:
     assert back.stat().st_mode & 0o777 == 0o700 and (back / "wimple.sqlite3").stat().st_mode & 0o777 == 0o600
 
 
+@pytest.mark.skipif(connection.vendor != "sqlite", reason=ELSEWHERE)
 def test_no_copy_is_put_over_anything_and_a_spoilt_one_not_at_all(shop: Path) -> None:
     safekeeping.back_up(shop / "copy", shop)
     with pytest.raises(BadDocument, match="already"):
@@ -210,7 +225,7 @@ def test_what_nobody_needs_is_cleared_away_and_what_undo_needs_is_not(job: Job) 
     for name in ("stray.svg", "of-a-step-back.svg", "new.svg"):
         Drawing.keep(job, name, b"<svg/>")
     step = {**job.document, "elements": [{"id": "x", "source": {"kind": "file", "file": "of-a-step-back.svg"}}]}
-    JobState.objects.create(job=job, position=9, document=step)
+    JobState.objects.create(job=job, position=9, revision=9, document=step)
     Drawing.objects.exclude(name="new.svg").update(added=past)
     Job.objects.filter(pk=job.pk).update(changed=past)
     for age, status in ((LONG_AGO, "done"), (LONG_AGO, "waiting"), (dt.timedelta(), "done")):
@@ -240,8 +255,13 @@ def test_a_line_says_who_asked_what_and_nothing_of_it(api: Any, job: Job, caplog
     caplog.set_level(logging.INFO, logger="wimple.asked")
     api.upload(f"/jobs/{job.pk}/drawings", "secret.svg", svg("<rect width='5' height='5' id='hush'/>"))
     line = caplog.records[-1].getMessage()
-    assert line.startswith(f"POST /api/jobs/{job.pk}/drawings 201 ") and f"ada @ workshop {job.workshop_id}" in line
+    assert (
+        line.startswith(f"POST /api/jobs/{job.pk}/drawings 201 ")
+        and f"ada@hill-decals @ workshop {job.workshop_id}" in line
+    )
     assert "secret" not in line and "hush" not in line
+    api("GET", "/jobs/%0A2026-11-26 INFO all is well")
+    assert "\n" not in caplog.records[-1].getMessage() and " INFO" not in caplog.records[-1].getMessage()
 
 
 def test_a_fault_is_found_in_the_log_by_what_the_user_is_shown(

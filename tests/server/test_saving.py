@@ -11,7 +11,7 @@ from django.db import connections
 from samples import cup, element, svg
 from wimple_core.job import load_job
 from wimple_server.errors import Conflict
-from wimple_server.jobs import models
+from wimple_server.jobs import history
 from wimple_server.jobs.building import write_ticket
 from wimple_server.jobs.models import Drawing, Job
 from wimple_server.workshops.models import Workshop
@@ -26,7 +26,7 @@ def test_of_two_saves_from_one_revision_one_wins() -> None:
     def save(n: int) -> None:
         start.wait()
         try:
-            Job.objects.get(pk=job.pk).save_document(1, load_job({**cup(), "title": f"hand {n}"}))
+            history.save(Job.objects.get(pk=job.pk), 1, load_job({**cup(), "title": f"hand {n}"}))
             outcomes.append("saved")
         except Conflict:
             outcomes.append("stale")
@@ -44,15 +44,15 @@ def test_of_two_saves_from_one_revision_one_wins() -> None:
 
 
 def test_history_is_long_but_has_an_end(plain: Job, monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(models, "MOST_STATES", 5)
+    monkeypatch.setattr(history, "MOST_STATES", 5)
     job = plain
     for n in range(12):
-        job = job.save_document(job.revision, load_job({**cup(), "title": f"step {n}"}))
+        job = history.save(job, job.revision, load_job({**cup(), "title": f"step {n}"}))
     assert job.states.count() == 5
-    for _ in range(10):
-        job = job.step_in_history(job.revision, back=True)
+    for _ in range(9):
+        job = history.step(job, job.revision, back=True)
     assert job.document["title"] == "step 7" and not job.can_undo and job.can_redo
-    job = job.save_document(job.revision, load_job({**cup(), "title": "another way"}))
+    job = history.save(job, job.revision, load_job({**cup(), "title": "another way"}))
     assert not job.can_redo
 
 
@@ -71,15 +71,15 @@ def test_undo_finds_its_drawing_again(api, plain: Job) -> None:  # type: ignore[
 
 def test_tickets_are_written_once_a_revision(api, job: Job, monkeypatch: pytest.MonkeyPatch) -> None:  # type: ignore[no-untyped-def]
     api.work("tickets")
-    (first,) = api("GET", "/jobs").json()
+    (first,) = api("GET", "/jobs").json()["tickets"]
     assert first["worst"] == "look" and first["paints"] and first["sentence"]
     monkeypatch.setattr("wimple_server.works.tasks.write_ticket", lambda *a: pytest.fail("written again"))
-    assert api.work("tickets").json()["status"] == "done" and api("GET", "/jobs").json() == [first]
+    assert api.work("tickets").json()["status"] == "done" and api("GET", "/jobs").json()["tickets"] == [first]
 
 
 def test_a_ticket_of_a_job_that_cannot_be_measured(plain: Job) -> None:
     raw = cup(600.0, 100.0, 20.0)
-    plain.save_document(1, load_job(raw))
+    history.save(plain, 1, load_job(raw))
     write_ticket(Job.objects.select_related("workshop").get(pk=plain.pk))
     plain.refresh_from_db()
     assert json.loads(plain.ticket)["worst"] == "stop" and "no wall can join" in plain.sentence

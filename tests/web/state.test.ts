@@ -6,6 +6,7 @@ import { aheadIn } from '../../web/src/lib/state/hand';
 import { piecesOf } from '../../web/src/lib/api/lines';
 import { KnownParts } from '../../web/src/lib/state/scene';
 import { JobState } from '../../web/src/lib/state/job.svelte';
+import { session } from '../../web/src/lib/state/session.svelte';
 
 // Outside a browser a request needs a whole address; the client takes its Request when it is made.
 vi.hoisted(() => {
@@ -375,6 +376,23 @@ describe('an answer in lines', () => {
       const found = [];
       for await (const piece of piecesOf(body)) found.push(piece);
       expect(found).toEqual([{ doing: 'layers', share: 0.5 }, { whole: true }]);
+    }
+  });
+
+  it('lets a viewer try things out and keeps nothing of it', async () => {
+    const job = await opened();
+    session.keep({ role: 'viewer', csrf: '' } as never);
+    try {
+      job.set('title', 'Tried');
+      await rest();
+      expect(job.save).toBe('looking');
+      expect(server.document.title).not.toBe('Tried');
+      expect(store.size).toBe(0);
+      const asked = server.calls.length;
+      await job.history('undo');
+      expect(server.calls.length).toBe(asked);
+    } finally {
+      session.current = null;
     }
   });
 });

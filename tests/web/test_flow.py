@@ -220,7 +220,8 @@ def test_every_screen_is_clean_for_axe(inside: Page, axe) -> None:  # type: igno
         inside.goto(href.replace("measure", step))
         inside.wait_for_selector("canvas")
         assert axe(inside) == [], f"{step}, dark"
-    inside.get_by_role("button", name="Leave").click()
+    inside.get_by_role("button", name="account and people").click()
+    inside.get_by_role("menuitem", name="Leave").click()
     inside.wait_for_url("**/sign-in")
     assert axe(inside) == []
 

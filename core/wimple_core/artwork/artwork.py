@@ -13,6 +13,7 @@ from shapely.geometry.base import BaseGeometry
 
 from ..arrangement import Arrangement, arrange
 from ..slivers import without_slivers
+from ..verdict import Level
 from .pieces import least_in_each, lower_corners, told_apart
 
 SLIVER = 2.0
@@ -23,12 +24,14 @@ SMALL = 12.0
 
 @dataclass(frozen=True)
 class Note:
-    """Something in a drawing that was not taken as it stood: a stable code, what it was, and why."""
+    """Something in a drawing that was not taken as it stood: a stable code, what it was, why, how bad that is, and the
+    element's field where it can be mended."""
 
     code: str
     what: str
     reason: str
-    level: str = "look"
+    level: Level = "look"
+    field: str = "source.file"
 
 
 @dataclass(frozen=True)
@@ -44,7 +47,8 @@ class Paint:
 class Artwork:
     """A drawing read: its paints from the lowest to the uppermost, the size of its page (mm), and notes.
 
-    `sized` tells whether the file itself said how large it is; `tolerance` (mm) how far chords may leave their curves.
+    `sized` tells whether the file itself said how large it is; `tolerance` (mm) how far chords may leave their curves;
+    `capitals` (mm) how tall the smallest capitals are that it was set in.
     """
 
     paints: tuple[Paint, ...]
@@ -53,6 +57,7 @@ class Artwork:
     sized: bool
     notes: tuple[Note, ...]
     tolerance: float = 0.01
+    capitals: float | None = None
 
     @property
     def bounds(self) -> tuple[float, float, float, float]:

@@ -2,24 +2,18 @@
 
 from __future__ import annotations
 
-import io
-
-import ezdxf
 import numpy as np
 import shapely
-from ezdxf import path as dxf_path
-from ezdxf import recover
 
 from ..errors import BadDrawing
 from ..overlay import union
-from .limits import check_crossings, check_reach
+from .dxf import LINES, check_count, flat_line, open_dxf
+from .limits import check_crossings
 from .svg import read_svg
 
 TOLERANCE_MM = 0.01
 SNAP = 1e-4
 """Ends of lines closer than this share of the drawing's size meet."""
-MOST_LINES = 20_000
-_DRAWN = {"LWPOLYLINE", "POLYLINE", "CIRCLE", "ELLIPSE", "SPLINE", "LINE", "ARC"}
 
 
 def read_outline(data: bytes, name: str) -> shapely.Polygon:
@@ -53,31 +47,9 @@ def _from_svg(data: bytes) -> shapely.Polygon:
 
 
 def _from_dxf(data: bytes) -> shapely.Polygon:
-    try:
-        document, _ = recover.read(io.BytesIO(data))
-    except (ezdxf.DXFError, OSError, ValueError, UnicodeError, IndexError, KeyError) as bad:
-        raise BadDrawing(
-            "This is not a DXF drawing, or it is cut short.", hint="Save it again as DXF (R2000 or later)."
-        ) from bad
-    drawn = [entity for entity in document.modelspace() if entity.dxftype() in _DRAWN]
-    if len(drawn) > MOST_LINES:
-        raise BadDrawing(
-            f"This DXF drawing holds {len(drawn):,} lines and arcs.",
-            hint=f"At most {MOST_LINES:,} are read: keep the outline and its holes alone.",
-        )
-    runs = []
-    for entity in drawn:
-        try:
-            path = dxf_path.make_path(entity)
-            held = np.array([(p.x, p.y) for p in path.control_vertices()]).reshape(-1, 2)
-            if not len(held) or not np.isfinite(held).all():
-                continue
-            check_reach(held, f"a {entity.dxftype().lower()}")
-            points = np.array([(p.x, p.y) for p in path.flattening(TOLERANCE_MM)])
-        except (TypeError, ValueError, OverflowError, ezdxf.DXFError):
-            continue
-        if len(points) > 1 and np.isfinite(points).all():
-            runs.append(points)
+    drawn = [entity for entity in open_dxf(data).modelspace() if entity.dxftype() in LINES]
+    check_count(len(drawn))
+    runs = [points for entity in drawn if (points := flat_line(entity, TOLERANCE_MM)) is not None]
     check_crossings(runs, closed=False)
     lines = [shapely.LineString(points) for points in runs]
     if not lines:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Sequence
 
 import numpy as np
@@ -15,16 +16,28 @@ ASLANT = np.array([1.0, (5**0.5 - 1) / 2])
 """Pieces of one name are numbered along this direction, on which the rows and columns of a grid do not meet."""
 
 
+LETTER = re.compile(r"(\w+-)?\d+-\d+")
+
+
+def is_letter(name: str) -> bool:
+    """Is a shape of that name a letter: called by line and letter, with what it is part of before them?"""
+    return LETTER.fullmatch(name) is not None
+
+
 def told_apart(names: Sequence[str], at: Array, sign: str) -> tuple[str, ...]:
     """Names made different: of several alike the first along ASLANT, by their places `at` (n, 2), keeps its own, and
     the others get `sign` and their number behind it."""
     out = list(names)
     counted: dict[str, int] = {}
+    taken = set(names)
     for n in np.argsort(at @ ASLANT, kind="stable").tolist():
         name = names[n]
         counted[name] = counted.get(name, 0) + 1
         if counted[name] > 1:
-            out[n] = f"{name}{sign}{counted[name]}"
+            while (other := f"{name}{sign}{counted[name]}") in taken:
+                counted[name] += 1
+            taken.add(other)
+            out[n] = other
     return tuple(out)
 
 
@@ -58,12 +71,19 @@ def names_after(
     """
     if not len(after):
         return ()
-    if not len(before):
-        return told_apart(["?"] * len(after), lower_corners(after), ":")
-    order = np.arange(len(before), dtype=np.int64)
+    called = [names[n] if n >= 0 else "?" for n in origins(after, before, back).tolist()]
+    return told_apart(called, lower_corners(after), ":")
+
+
+def origins(
+    after: NDArray[np.object_], before: NDArray[np.object_], back: Callable[[Array], Array] | None = None
+) -> NDArray[np.int64]:
+    """For each part after (n,) the number of the part before (m,) it is called as; -1 where there was none."""
     found = np.full(len(after), -1, dtype=np.int64)
+    if not len(before) or not len(after):
+        return found
     if back is None:
-        found = least_in_each(after, shapely.point_on_surface(before), order)
+        found = least_in_each(after, shapely.point_on_surface(before), np.arange(len(before), dtype=np.int64))
     lost = np.flatnonzero(found < 0)
     if len(lost):
         inside = shapely.point_on_surface(after[lost])
@@ -75,4 +95,4 @@ def names_after(
         still = np.flatnonzero(found[lost] < 0)
         if len(still):
             found[lost[still]] = tree.nearest(inside[still])
-    return told_apart([names[n] for n in found.tolist()], lower_corners(after), ":")
+    return found

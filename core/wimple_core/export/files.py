@@ -9,7 +9,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from functools import partial
 
-from ..artwork import clean_svg
+from ..artwork import clean_drawing, clean_svg
 from ..built import Build
 from ..cuts import Cuts, cuts_along, cuts_round, together
 from ..cutting import ordered_paths, plotter_file
@@ -83,7 +83,9 @@ def _makers(b: Build, drawings: Mapping[str, bytes], style: LengthStyle) -> list
 
 def _kept(b: Build, drawings: Mapping[str, bytes]) -> list[tuple[str, Maker]]:
     """The drawings and the blank's own files, so that the zip builds again by itself."""
-    out: list[tuple[str, Maker]] = [(f"drawings/{name}", partial(clean_svg, drawings[name])) for name in b.job.drawings]
+    out: list[tuple[str, Maker]] = [
+        (f"drawings/{name}", partial(clean_drawing, drawings[name])) for name in b.job.drawings
+    ]
     taken = set(b.job.drawings)
     for name in files_of(b.job.blank):
         if name in drawings and name not in taken:

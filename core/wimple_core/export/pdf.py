@@ -12,6 +12,7 @@ from reportlab.lib.pagesizes import A4, LETTER
 from reportlab.pdfgen.canvas import Canvas
 from shapely.geometry.base import BaseGeometry
 
+from ..arrangement import prepared
 from ..figures import MM_PER_INCH, LengthStyle, format_length
 from ..surface import Template
 from .type import draw, draw_to, shortened, width_of, wrap_lines
@@ -144,8 +145,8 @@ def template_pdf(template: Template, paper: str, title: str, style: LengthStyle 
         if rows * columns <= 50 * MOST_SHEETS
         else []
     )
-    shapely.prepare(template.outline)
-    sheets = [c for c in corners if template.outline.intersects(shapely.box(c[2], c[3], c[2] + room_w, c[3] + room_h))]
+    outline = prepared(template.outline)
+    sheets = [c for c in corners if outline.intersects(shapely.box(c[2], c[3], c[2] + room_w, c[3] + room_h))]
     if not sheets or len(sheets) > MOST_SHEETS:
         _too_large(canvas, size, rows * columns)
     else:

@@ -17,6 +17,7 @@ from .report_shapes import (
     JointReport,
     LayerReport,
     LevelReport,
+    PatternReport,
     PhotoCheckReport,
     PriceReport,
     ReadingReport,
@@ -85,10 +86,30 @@ def _elements(b: Build) -> list[ElementReport]:
             suggested_way=d.suggested,
             sag_mm=f.sag,
             width_change_mm=f.width_change,
+            pieces=sum(len(c.pieces[0]) for c in d.colours),
+            colours=[c.colour for c in d.colours],
         )
         for d in (b.fit.drawings if b.fit else ())
         for f in d.ways
         if f.way == d.way
+    ]
+
+
+def _patterns(b: Build) -> list[PatternReport]:
+    lattices = {e.id: e.pattern.lattice for e in b.job.elements if e.pattern is not None}
+    return [
+        PatternReport(
+            id=d.element,
+            lattice=lattices[d.element],
+            wanted_mm=made.places.wanted,
+            pitch_mm=made.places.pitch,
+            change_percent=made.change_percent,
+            in_a_row=made.places.number,
+            motifs=len(made.places),
+            left_out=made.left_out,
+        )
+        for d in (b.fit.drawings if b.fit else ())
+        if (made := d.pattern) is not None
     ]
 
 
@@ -215,6 +236,7 @@ def make_report(b: Build) -> Report:
             for f in m.free.faces
         ],
         elements=_elements(b),
+        patterns=_patterns(b),
         joint=b.layers.joint if b.layers else None,
         overlap_mm=b.layers.overlap if b.layers else None,
         gap_chance=b.layers.gap_chance if b.layers else None,

@@ -174,6 +174,22 @@ class ElementReport(_Part):
     suggested_way: str
     sag_mm: float
     width_change_mm: float
+    pieces: int
+    colours: list[str]
+
+
+class PatternReport(_Part):
+    """An element repeated: how many are wanted apart and are, by how much that was changed to meet at the seam, the
+    fewest and most in a row, how many motifs are laid and how many had no room whole."""
+
+    id: str
+    lattice: str
+    wanted_mm: float
+    pitch_mm: float
+    change_percent: float
+    in_a_row: tuple[int, int]
+    motifs: int
+    left_out: int
 
 
 class LayerReport(_Part):
@@ -251,6 +267,7 @@ class Report(_Part):
     free_areas: list[FreeAreaReport]
     faces: list[FaceReport]
     elements: list[ElementReport]
+    patterns: list[PatternReport]
     joint: str | None
     overlap_mm: float | None
     gap_chance: float | None

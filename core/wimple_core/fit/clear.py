@@ -8,18 +8,14 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
+from ..arrangement import prepared
 from ..job.blank import BlankBase
 from ..overlay import commons, differences, together
 from ..surface import Template
 from ..surface.pieces import Pieces
-from ..verdict import Verdict
+from ..verdict import Verdict, plain
 from .place import PlacedDrawing
 from .turns import on_turn
-
-
-def plain(text: str) -> str:
-    """A file name inside a sentence that is filled in later: braces doubled."""
-    return text.replace("{", "{{").replace("}", "}}")
 
 
 def beside(d: PlacedDrawing, template: Template) -> Verdict:
@@ -163,8 +159,7 @@ def zone_verdicts(d: PlacedDrawing, template: Template) -> list[Verdict]:
                 )
             )
     if not template.surface.closed and not out:
-        shapely.prepare(template.free)
-        beyond = parts[~shapely.covers(template.free, parts)]
+        beyond = parts[~shapely.covers(prepared(template.free), parts)]
         over = together(differences(beyond, np.full(len(beyond), template.free)))
         if over.area > 0.05:
             out.append(

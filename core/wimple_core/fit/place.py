@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from typing import Protocol, TypeVar
 
 import numpy as np
 import shapely
@@ -18,14 +19,22 @@ from ..surface import Template
 from ..surface.pieces import Pieces
 from ..surface.surface import RoundWall
 from .laid import Laid, Placing, angles_of, copies_round, each, lay_at_front, parted_of
+from .patterned import Patterned
 from .separated import Separated
 from .turns import on_turn
 from .ways import WAYS, WayFigures, figures_for, lay, suggest
 
 SEEN_MM, SEEN_LEAN = 0.02, math.radians(0.05)
 """Less than the blade's own unit, and a lean nobody sees."""
-Keep = Callable[[Key, Callable[[], Laid]], Laid]
-"""Keeps what was laid under what it was laid from."""
+MOST_TURNS, MOST_TIMES = 3.0, 20.0
+"""What goes round more often, or is so much larger than its room, is a slip of the hand or of a unit."""
+T = TypeVar("T")
+
+
+class Keep(Protocol):
+    """Keeps what was made under what it was made from."""
+
+    def __call__(self, key: Key, make: Callable[[], T]) -> T: ...
 
 
 @dataclass(frozen=True, eq=False)
@@ -63,6 +72,7 @@ class PlacedDrawing:
     ways: tuple[WayFigures, ...]
     parted: tuple[float, ...] = ()
     still: Still | None = None
+    pattern: Patterned | None = None
 
     @property
     def tapered(self) -> bool:
@@ -78,17 +88,40 @@ def _box_outline(half_w: float, half_h: float) -> np.ndarray:
     return np.concatenate([np.column_stack([x * half_w, y * half_h]) for x, y in edges])
 
 
-def make_laid(key: Key, make: Callable[[], Laid]) -> Laid:
+def keep_nothing(key: Key, make: Callable[[], T]) -> T:
     """Keeps nothing."""
     return make()
 
 
-def place(what: Placing, separated: Separated, template: Template, keep: Keep = make_laid) -> PlacedDrawing:
+def _check_size(what: Placing, template: Template, wide: float, high: float, per: float) -> None:
+    """Raises DoesNotFit for a box (mm) so large that laying it would only cost time: `per` mm lie in a radian."""
+    room = template.limits
+    tall = room.high - room.low
+    if template.surface.closed:
+        turns = wide / (2 * math.pi * per)
+        if turns <= MOST_TURNS and high <= MOST_TIMES * tall:
+            return
+        said = (
+            f"goes {turns:.0f} times round"
+            if turns > MOST_TURNS
+            else f"is {high / tall:.0f} times as tall as there is room"
+        )
+    else:
+        times = max(wide, high) / max(room.right - room.left, tall)
+        if times <= MOST_TIMES:
+            return
+        said = f"is {times:.0f} times as large as there is room"
+    raise DoesNotFit(
+        f"“{what.name}” {said}.", field=f"{what.at}.width_mm", hint="Make it smaller: check the unit of its size."
+    )
+
+
+def place(what: Placing, separated: Separated, template: Template, keep: Keep = keep_nothing) -> PlacedDrawing:
     """Lay one drawing on the template where its placement says; `keep` may know it laid already. Fields of errors are
     the element's own."""
     p: Placement = what.placement
     whole = template.surface
-    left, low, right, high = separated.artwork.bounds
+    left, low, right, high = separated.frame
     if right - left <= 0 or high - low <= 0:
         raise DoesNotFit(
             f"“{what.name}” has no width or no height.", field="source.file", hint="Draw something that covers an area."
@@ -113,6 +146,7 @@ def place(what: Placing, separated: Separated, template: Template, keep: Keep = 
             field=f"{what.at}.up_mm",
             hint="Place the drawing on the cup.",
         )
+    _check_size(what, template, 2 * half_w, 2 * half_h, surface.scale_at(s_c))
     suggested = suggest(surface, s_c, half_w, half_h, separated.roundness)
     way: Way = suggested if p.way == "suggested" else p.way
     # Where nothing bends, what is laid does not depend on where.

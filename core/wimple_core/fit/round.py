@@ -7,8 +7,7 @@ import math
 from ..job.document import Placement
 from ..measure.free import READABLE_HALF_ANGLE
 from ..surface import Surface
-from ..verdict import Verdict
-from .clear import plain
+from ..verdict import Verdict, plain
 from .place import PlacedDrawing
 
 

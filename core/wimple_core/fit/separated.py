@@ -5,17 +5,21 @@ from __future__ import annotations
 import json
 import math
 from dataclasses import dataclass, replace
+from functools import cached_property
 from itertools import pairwise
 
 import numpy as np
 import shapely
 
 from ..artwork import Artwork, ColourRegion, Note, Paint, separate
-from ..artwork.edit import leave_out
-from ..job.document import Edit
+from ..artwork.edits import Stack, apply
+from ..artwork.edits.stack import Piece
+from ..job.edits import Edit
+from .counted import Count, count_pieces
+from .letters import closed_counters
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Separated:
     """A drawing read and separated, with the figures placing it needs."""
 
@@ -23,6 +27,33 @@ class Separated:
     colours: tuple[ColourRegion, ...]
     roundness: float
     """Area-weighted 4 pi A / P^2 of its pieces: 1 for discs."""
+    whole: Separated | None = None
+    """As it was before its pieces were worked on; None where none were."""
+    gone: tuple[Piece, ...] = ()
+    """The pieces that were left out."""
+    edits: tuple[Edit, ...] = ()
+    """What was done to its pieces."""
+
+    @cached_property
+    def closed(self) -> tuple[str, ...]:
+        """The letters whose counters have closed."""
+        return closed_counters(self.original.artwork.paints, self.colours, self.edits)
+
+    @cached_property
+    def counted(self) -> Count:
+        """Its pieces counted against its colours."""
+        return count_pieces(self.original.colours, self.colours, {p.name for p in self.gone}, self.edits)
+
+    @property
+    def original(self) -> Separated:
+        """As it was drawn."""
+        return self.whole or self
+
+    @property
+    def frame(self) -> tuple[float, float, float, float]:
+        """Left, low, right, high, mm, of the drawing as it was drawn: what its width and its middle are counted of,
+        whatever was done to its pieces."""
+        return self.original.artwork.bounds
 
 
 def prepare(artwork: Artwork) -> Separated:
@@ -34,10 +65,19 @@ def prepare(artwork: Artwork) -> Separated:
     return Separated(artwork, colours, float(np.average(4 * math.pi * area / around**2, weights=area)))
 
 
-def edited(whole: Separated, edits: tuple[Edit, ...]) -> Separated:
-    """A drawing with pieces left out: what lies beneath them is seen. Raises BadDrawing for a piece it has not."""
-    paints, colours = leave_out(whole.artwork.paints, whole.colours, [e.piece for e in edits], whole.artwork.tolerance)
-    return replace(whole, artwork=replace(whole.artwork, paints=paints), colours=colours)
+def edited(before: Separated, edit: Edit, number: int, scale: float) -> Separated:
+    """A drawing with one edit more, the `number`th of its element; `scale` is mm on the blank for one of the drawing's.
+    Raises BadDrawing where nothing would be left."""
+    art = before.artwork
+    done = apply(Stack(art.paints, before.colours, art.tolerance), edit, number, scale)
+    return replace(
+        before,
+        artwork=replace(art, paints=done.stack.paints, notes=(*art.notes, *done.notes)),
+        colours=done.stack.colours,
+        whole=before.original,
+        gone=(*before.gone, *done.gone),
+        edits=(*before.edits, edit),
+    )
 
 
 def tolerance_for(natural_width: float, placed_width: float) -> float:
@@ -56,7 +96,7 @@ def as_bytes(made: Separated) -> bytes:
     head = {
         "paints": [(p.colour, p.name) for p in art.paints],
         "page": (art.width, art.height, art.sized, art.tolerance),
-        "notes": [(n.code, n.what, n.reason, n.level) for n in art.notes],
+        "notes": [(n.code, n.what, n.reason, n.level, n.field) for n in art.notes],
         "colours": [(c.colour, c.names, c.painted is c.seen) for c in made.colours],
         "roundness": made.roundness,
         "lengths": [len(w) for w in written],

@@ -12,8 +12,7 @@ from shapely.geometry.base import BaseGeometry
 
 from ..overlay import together
 from ..surface import Template
-from ..verdict import Verdict
-from .clear import plain
+from ..verdict import Verdict, plain
 from .place import PlacedDrawing
 
 LEAST_SHARE = 0.05

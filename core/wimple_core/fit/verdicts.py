@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import math
 
+from ..artwork import Note
 from ..job.blank import BlankBase
 from ..job.document import Placement
 from ..surface import Template
-from ..verdict import Verdict
-from .clear import beside, keep_out, plain, zone_verdicts
+from ..verdict import Verdict, plain, weight
+from .clear import beside, keep_out, zone_verdicts
 from .place import PlacedDrawing
 from .round import round_verdicts, seam_verdicts, way_verdict
 from .separated import Separated
@@ -21,7 +22,7 @@ def drawing_verdicts(
     """All verdicts on one placed drawing; fields are the element's own, with a stroke before those of the whole job."""
     surface = template.surface
     if not d.colours:
-        return [beside(d, template), *_note_verdicts(separated)]
+        return [beside(d, template)]
     out = [keep_out(d, blank, template)]
     out += strain_verdicts(d, template)
     out += zone_verdicts(d, template)
@@ -46,23 +47,19 @@ def drawing_verdicts(
                 fix=1,
             )
         )
-    return out + _note_verdicts(separated)
+    return out
 
 
-def _note_verdicts(separated: Separated) -> list[Verdict]:
+def note_verdicts(separated: Separated) -> list[Verdict]:
     """One verdict for each kind of thing the drawing had that was not taken as it stood."""
-    by_code: dict[str, list[str]] = {}
-    reason: dict[str, str] = {}
+    by_code: dict[str, list[Note]] = {}
     for note in separated.artwork.notes:
-        by_code.setdefault(note.code, []).append(note.what)
-        reason.setdefault(note.code, note.reason)
+        by_code.setdefault(note.code, []).append(note)
     out = []
-    for code, things in by_code.items():
-        more = f" and {len(things) - 2} more" if len(things) > 2 else ""
-        said = f"{', '.join(things[:2])}{more}: {reason[code]}."
-        out.append(
-            Verdict(
-                code, "artwork", "look", len(things), 0, "count", plain(said[0].upper() + said[1:]), field="source.file"
-            )
-        )
+    for code, notes in by_code.items():
+        more = f" and {len(notes) - 2} more" if len(notes) > 2 else ""
+        said = f"{', '.join(n.what for n in notes[:2])}{more}: {notes[0].reason}."
+        said = plain(said[0].upper() + said[1:])
+        level = max((n.level for n in notes), key=weight)
+        out.append(Verdict(code, "artwork", level, len(notes), 0, "count", said, field=notes[0].field))
     return out

@@ -10,8 +10,14 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, TypeAdapter, field_validator, model_validator
 
 from .blanks import Blank
+from .edits import Edit
 from .fields import Colour, Count, Distance, FileName, Length, Model, Money, Note, Number, Offset, Title
+from .lettering import Lettering
+from .pattern import Pattern
+from .recipes import FilledWords, JarInsert, RingWords
+from .shapes import Shape
 from .shipped import TRANSFER_TAPE_PRICE_PER_M2
+from .source import SourceBase
 from .upgrades import VERSION
 
 
@@ -72,28 +78,38 @@ class Placement(Model):
     """Copies evenly round the cup."""
 
 
-class FileSource(Model):
+class FileSource(SourceBase):
     """A drawing in a file, which travels beside the document, in `drawings/`."""
 
     kind: Literal["file"] = "file"
     file: FileName
     shades: Annotated[Count, Field(ge=1, le=8)] = 1
     """Into how many flat steps a gradient is cut; 1: its mean colour stands for it."""
+    colours: Annotated[Count, Field(ge=1, le=24)] = 6
+    """Into how many flat colours a picture is traced."""
+    palette: Annotated[tuple[Colour, ...], Field(max_length=24)] = ()
+    """The colours a picture is traced in; none: as many as `colours` says, found in it."""
+    speckle_px: Annotated[Count, Field(ge=0, le=200)] = 4
+    """What is smaller across, in pixels, is dropped of a picture."""
+
+    @property
+    def name(self) -> str:
+        """What a maker calls it."""
+        return self.file
+
+    @property
+    def files(self) -> tuple[str, ...]:
+        """The files it is made from."""
+        return (self.file,)
+
+    @property
+    def sizes(self) -> dict[str, float]:
+        """None: its placement says how wide it is."""
+        return {}
 
 
-Source = FileSource
+Source = Annotated[FileSource | Lettering | Shape | RingWords | FilledWords | JarInsert, Field(discriminator="kind")]
 """What an element is made from, told apart by `kind`."""
-
-
-class LeaveOut(Model):
-    """A piece that is not cut: what lies beneath it is seen."""
-
-    kind: Literal["leave_out"] = "leave_out"
-    piece: Annotated[str, Field(min_length=1, max_length=60)]
-
-
-Edit = LeaveOut
-"""What is done to the pieces of an element, told apart by `kind`; pieces are called by their names."""
 
 
 class Element(Model):
@@ -104,11 +120,20 @@ class Element(Model):
     source: Source
     edits: Annotated[tuple[Edit, ...], Field(max_length=2000)] = ()
     placements: Annotated[tuple[Placement, ...], Field(min_length=1, max_length=40)] = (Placement(),)
+    pattern: Pattern | None = None
+    """Repeated all over the blank, from where its first placement lays it."""
+    knocks_out: bool = False
+    """It is not cut from a film of its own, but out of all that lies beneath it."""
 
     @property
     def name(self) -> str:
         """What a maker calls it."""
-        return self.source.file
+        return self.source.name
+
+    def scale(self, drawn: float) -> float:
+        """Millimetres on the blank for one of its drawing's, which is `drawn` mm wide, where its first placement lays
+        it."""
+        return 1.0 if self.source.sizes or drawn <= 0 else self.placements[0].width_mm / drawn
 
 
 class FilmChoice(Model):
@@ -183,7 +208,7 @@ class Job(Model):
     """A whole job, from the readings to the price. Lengths mm, angles in fields named `_deg` degrees."""
 
     format: Literal["wimple.job"] = "wimple.job"
-    version: Literal[2] = VERSION
+    version: Literal[3] = VERSION
     title: Title = "New job"
     customer: Title = ""
     due: dt.date | None = None
@@ -221,7 +246,7 @@ class Job(Model):
     @property
     def drawings(self) -> tuple[str, ...]:
         """The files its elements are made from, each once."""
-        return tuple(dict.fromkeys(e.source.file for e in self.elements))
+        return tuple(dict.fromkeys(f for e in self.elements for f in e.source.files))
 
 
 _BLANK: TypeAdapter[Any] = TypeAdapter(Blank)

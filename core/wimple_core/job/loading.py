@@ -2,22 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Any, Literal
 
 from pydantic import ValidationError
 
 from ..errors import BadDocument, FieldFault
-from .blanks import BLANK_KINDS, Blank
+from .blanks import Blank
 from .document import _BLANK, Job
 from .upgrades import upgrade
 
-_FORMS = {"band", "sector", "polygon", "round", "slot"}
-
-
-_UNIONS = set(BLANK_KINDS) | _FORMS
-
-
+_CHOSEN = {"blank": "blank", "zones": "zone", "source": "source", "form": "shape", "edits": "edit"}
+"""What stands where alternatives are told apart, by the field it stands in."""
 _KINDS_OF_VALUE = {
     "string": "words",
     "float": "a number",
@@ -61,8 +57,41 @@ def _wanted(error: Mapping[str, Any]) -> str:
     return "docs/file-format.md says what belongs here."
 
 
-def _fault(error: Mapping[str, Any]) -> FieldFault:
-    path = ".".join(str(part) for part in error["loc"] if part not in _UNIONS)
+def _path(loc: Sequence[Any], raw: Any, named: bool) -> str:
+    """Where a field is in what was given (`raw`), without the names of the alternatives that pydantic puts in between:
+    those are no keys there, or are what its kind or form says. The last part is a field even if it is none, where it is
+    `named` for that."""
+    parts: list[str] = []
+    entered = True
+    for n, part in enumerate(loc):
+        if isinstance(raw, Mapping):
+            last = n == len(loc) - 1
+            told = entered and part in (raw.get("kind"), raw.get("form"))
+            if told or (part not in raw and not (last and named)):
+                entered = False
+                continue
+        parts.append(str(part))
+        if (isinstance(raw, Mapping) and part in raw) or (
+            isinstance(raw, (list, tuple)) and isinstance(part, int) and part < len(raw)
+        ):
+            raw = raw[part]
+        entered = True
+    return ".".join(parts)
+
+
+def _not_chosen(error: Mapping[str, Any], path: str) -> tuple[str, str]:
+    """What is said of an alternative there is none of."""
+    about = error.get("ctx", {})
+    what = next((_CHOSEN[p] for p in reversed(path.split(".")) if p in _CHOSEN), "thing")
+    by = str(about.get("discriminator", "kind")).strip("'")
+    if "tag" not in about:
+        return f"Which {what} this is, is not said.", f"Say so in its “{by}”."
+    known = str(about.get("expected_tags", "")).replace("'", "")
+    return f"There is no {what} “{str(about['tag'])[:40]}”.", f"It must be one of: {known}."
+
+
+def _fault(error: Mapping[str, Any], raw: Any) -> FieldFault:
+    path = _path(error["loc"], raw, error["type"] in ("missing", "extra_forbidden"))
     message = str(error["msg"]).removeprefix("Value error, ")
     message, _, hint = message.partition("|")
     value = error.get("input")
@@ -85,8 +114,7 @@ def _fault(error: Mapping[str, Any]) -> FieldFault:
     elif error["type"] == "too_long":
         message, hint = f"{message}.", "Take some out."
     elif error["type"].startswith("union_tag"):
-        what, known = ("blank", BLANK_KINDS) if path == "blank" else ("zone", ("band", "sector", "polygon"))
-        message, hint = f"There is no {what} of that kind ({message}).", f"It must be one of: {', '.join(known)}."
+        message, hint = _not_chosen(error, path)
     elif not hint:
         said, shown = message, str(value) if len(str(value)) < 60 else f"{str(value)[:57]}…"
         message = "Nothing is given here." if value is None else "This cannot stand here."
@@ -107,18 +135,21 @@ def load_job(raw: object, unit: Literal["mm", "in"] = "mm") -> Job:
     """
     if not isinstance(raw, Mapping):
         raise BadDocument("This is not a job document.", hint="It must be a JSON object with “format”: “wimple.job”.")
+    document = upgrade(dict(raw))
     try:
-        return Job.model_validate(upgrade(dict(raw)), context={"unit": unit})
+        return Job.model_validate(document, context={"unit": unit})
     except ValidationError as bad:
-        raise refusal(bad) from None
+        raise refusal(bad, document) from None
 
 
-def refusal(bad: ValidationError, prefix: str = "") -> BadDocument:
-    """What pydantic refused, in words, naming every field at fault; `prefix` goes before each path."""
+def refusal(bad: ValidationError, raw: Any, prefix: str = "") -> BadDocument:
+    """What pydantic refused of what was given (`raw`), in words, naming every field at fault; `prefix` is where that
+    stands."""
     errors = bad.errors(include_url=False)
     inner = {tuple(e["loc"][:-1]) for e in errors}
+    before, whole = ((prefix,), {prefix: raw}) if prefix else ((), raw)
     faults = [
-        _fault({**e, "loc": (*([prefix] if prefix else []), *e["loc"])})
+        _fault({**e, "loc": (*before, *e["loc"])}, whole)
         for e in errors
         if not (e["type"] == "too_short" and tuple(e["loc"]) in inner)
     ]
@@ -130,5 +161,5 @@ def load_blank(raw: object, unit: Literal["mm", "in"] = "mm") -> Blank:
     try:
         blank: Blank = _BLANK.validate_python(raw, context={"unit": unit})
     except ValidationError as bad:
-        raise refusal(bad, "blank") from None
+        raise refusal(bad, raw, "blank") from None
     return blank

@@ -7,7 +7,7 @@ from typing import Any, Literal
 
 from ..errors import BadDocument
 
-VERSION: Literal[2] = 2
+VERSION: Literal[3] = 3
 
 
 def _elements_with_sources(raw: dict[str, Any]) -> dict[str, Any]:
@@ -28,7 +28,29 @@ def _elements_with_sources(raw: dict[str, Any]) -> dict[str, Any]:
     return {**out, "elements": elements}
 
 
-_STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _elements_with_sources}
+def _piece_work(raw: dict[str, Any]) -> dict[str, Any]:
+    """Version 3: an element may be lettering, and an edit names several pieces."""
+    elements = raw.get("elements")
+    if not isinstance(elements, (list, tuple)):
+        return raw
+    return {**raw, "elements": [_with_pieces(e) for e in elements]}
+
+
+def _with_pieces(element: Any) -> Any:
+    """An element of version 2 whose edits each left out one piece."""
+    edits = element.get("edits") if isinstance(element, dict) else None
+    if not isinstance(edits, (list, tuple)):
+        return element
+    several = [
+        {**{k: v for k, v in e.items() if k != "piece"}, "pieces": [e["piece"]]}
+        if isinstance(e, dict) and "piece" in e
+        else e
+        for e in edits
+    ]
+    return {**element, "edits": several}
+
+
+_STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _elements_with_sources, 2: _piece_work}
 """From version n to n + 1."""
 
 

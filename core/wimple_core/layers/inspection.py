@@ -8,6 +8,7 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
+from ..arrangement import prepared
 from ..overlay import differences, union
 
 LONG_TIP = 3.0
@@ -57,12 +58,10 @@ def thin_places(parts: np.ndarray, stroke: float) -> np.ndarray:
     """
     half = stroke / 2
     kept = shapely.buffer(shapely.buffer(parts, -half, quad_segs=16), half * (1 + SLACK), quad_segs=16)
-    shapely.prepare(kept)
-    bare = ~shapely.covers(kept, parts)
+    bare = ~shapely.covers(prepared(kept), parts)
     parts, kept = parts[bare], kept[bare]
     gone = shapely.is_empty(kept)
-    whole, left = parts[gone], kept[~gone]
-    shapely.prepare(left)
+    whole, left = parts[gone], prepared(kept[~gone])
     rest, part = shapely.get_parts(differences(parts[~gone], left), return_index=True)
     seen = shapely.area(rest) > (SLACK * half) ** 2
     rest, part = rest[seen], part[seen]

@@ -10,6 +10,7 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
+from ..arrangement import prepared
 from ..arrays import Array
 from ..artwork import ColourRegion
 from ..filling import with_added
@@ -135,8 +136,7 @@ def joint_places(
     steps = overlap * np.arange(1, STEPS + 1) / STEPS if overlap > 0 else np.empty(0)
     if far > overlap:
         steps = np.concatenate([steps, overlap + (far - overlap) * np.arange(1, STEPS + 1) / STEPS])
-    for region in (*seen, *regions):
-        shapely.prepare(region)
+    seen, regions = [prepared(g) for g in seen], [prepared(g) for g in regions]
     out = []
     for low in range(len(seen) - 1):
         if seen[low].is_empty:

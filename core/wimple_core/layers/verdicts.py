@@ -10,6 +10,7 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
+from ..arrangement import prepared
 from ..job.document import LayerPlan
 from ..verdict import Verdict
 from .colours import contrast_ratio
@@ -99,8 +100,7 @@ def borders_blank(edge: Rim, covered: BaseGeometry) -> bool:
     """Does a fair part of what is seen of a layer, its rim, lie next to the bare blank? `covered` is what all layers
     cover."""
     middles, outward, length = edge
-    shapely.prepare(covered)
-    bare = ~shapely.contains_xy(covered, *(middles + BESIDE_MM * outward).T)
+    bare = ~shapely.contains_xy(prepared(covered), *(middles + BESIDE_MM * outward).T)
     return bool((length * bare).sum() > 0.05 * length.sum())
 
 

@@ -6,6 +6,7 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
+from ..arrangement import prepared
 from ..arrays import Array
 
 COARSE, FINE, ROUNDS = 10, 4, 6
@@ -63,9 +64,8 @@ def largest_rectangle(region: BaseGeometry) -> Box | None:
     size = max(right - left, high - low)
     region = shapely.simplify(region, size * 3e-4)
     coords = shapely.get_coordinates(region)
-    shapely.prepare(region)
-    slightly = region.buffer(size * 1e-7)
-    shapely.prepare(slightly)
+    slightly = prepared(region.buffer(size * 1e-7))
+    region = prepared(region)
     xs, ys = _lines(coords[:, 0], left, right), _lines(coords[:, 1], low, high)
     best: Box | None = None
     reach_x, reach_y = (right - left) / COARSE, (high - low) / COARSE

@@ -36,7 +36,7 @@ class ZoneOnTemplate:
     region: BaseGeometry
 
 
-@dataclass(frozen=True, kw_only=True)
+@dataclass(frozen=True, eq=False, kw_only=True)
 class Template:
     """A surface unrolled.
 

@@ -27,30 +27,45 @@ def flat(points: np.ndarray, digits: int = 3) -> Ring:
     return out
 
 
-def thinned(region: BaseGeometry, tolerance: float = DRAWN_TOLERANCE_MM) -> NDArray[np.object_]:
-    """The parts (m,) of a region with their contours thinned, each by itself: all at once would cost their square.
-    What is so small that nothing would be left of it stays as it is."""
-    parts: NDArray[np.object_] = shapely.get_parts(region)
+def _thinned_parts(parts: NDArray[np.object_], tolerance: float) -> NDArray[np.object_]:
+    """Each part (m,) thinned by itself: all at once would cost their square. What is so small that nothing would be
+    left of it stays as it is."""
     out: NDArray[np.object_] = shapely.simplify(parts, tolerance, preserve_topology=False)
     gone = shapely.is_empty(out)
     out[gone] = parts[gone]
-    left: NDArray[np.object_] = shapely.get_parts(out)
+    return out
+
+
+def thinned(region: BaseGeometry, tolerance: float = DRAWN_TOLERANCE_MM) -> NDArray[np.object_]:
+    """The parts (m,) of a region with their contours thinned."""
+    left: NDArray[np.object_] = shapely.get_parts(_thinned_parts(shapely.get_parts(region), tolerance))
     return left
 
 
 def rings_of(region: BaseGeometry, tolerance: float = DRAWN_TOLERANCE_MM, digits: int = 3) -> list[Ring]:
     """Contours for the screen, each a flat list of numbers."""
-    parts = thinned(region, tolerance) if tolerance else shapely.get_parts(region)
-    rings = shapely.get_rings(parts[~shapely.is_empty(parts)])
+    return rings_by_part(region, tolerance, digits)[0]
+
+
+def rings_by_part(
+    region: BaseGeometry, tolerance: float = DRAWN_TOLERANCE_MM, digits: int = 3
+) -> tuple[list[Ring], list[int]]:
+    """Contours for the screen, and for each the number of the part it belongs to."""
+    parts = shapely.get_parts(region)
+    # Thinned, one may fall into several.
+    pieces, whole = shapely.get_parts(_thinned_parts(parts, tolerance) if tolerance else parts, return_index=True)
+    rings, piece = shapely.get_rings(pieces, return_index=True)
+    of = whole[piece]
     points, ring = shapely.get_coordinates(rings, return_index=True)
     if not len(points):
-        return []
+        return [], []
     last = np.concatenate([ring[1:] != ring[:-1], [True]])
     points, ring = np.round(points[~last], digits), ring[~last]
     starts = np.flatnonzero(np.concatenate([[True], ring[1:] != ring[:-1]]))
     ends = [*starts[1:].tolist(), len(points)]
     numbers = points.ravel().tolist()
-    return [numbers[2 * a : 2 * b] for a, b in zip(starts.tolist(), ends, strict=True)]
+    out = [numbers[2 * a : 2 * b] for a, b in zip(starts.tolist(), ends, strict=True)]
+    return out, of[ring[starts]].tolist()
 
 
 def box(bounds: tuple[float, ...]) -> Box:

@@ -3,19 +3,25 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
+from dataclasses import replace
 from typing import Literal
 
 import numpy as np
 import shapely
 
 from ..artwork import ColourRegion
+from ..artwork.edits.stack import Piece
+from ..errors import WimpleError
 from ..figures import LengthStyle, format_quantity
-from ..fit import Fit, PlacedDrawing
+from ..fit import Fit, PlacedDrawing, Separated
+from ..fit.laid import Placing
+from ..fit.place import place
 from ..fit.suggest import filling, rooms_on, spots_on
 from ..fit.ways import WayFigures
-from ..job.document import Element
+from ..job.document import Element, Placement
 from ..surface import Template
-from .drawn import Ring, View, flat, rings_of
+from .drawn import Ring, View, flat, rings_by_part
 
 STEP_OF_PLACE = 1e-4
 """How far a middle is moved to see how it moves on the template."""
@@ -24,6 +30,13 @@ STEP_OF_PLACE = 1e-4
 class PaintView(View):
     colour: str
     rings: list[Ring]
+
+
+class PiecesView(PaintView):
+    """A colour with the names of its pieces, and for each of its rings the piece it belongs to."""
+
+    names: list[str]
+    of: list[int]
 
 
 class WayView(View):
@@ -76,6 +89,9 @@ class PlacedView(View):
     way: str
     suggested: str
     ways: list[WayView]
+    knocks_out: bool
+    sized_by: list[str]
+    """The lengths of its source, by their paths, that grow with it; none where its width does."""
     colours: int
     pieces: int
     tapered: bool
@@ -144,6 +160,8 @@ def placed_view(fit: Fit, elements: tuple[Element, ...], template: Template, sty
                 way=d.way,
                 suggested=d.suggested,
                 ways=[WayView(way=w.way, figure=_way_figure(w, style)) for w in d.ways],
+                knocks_out=elements[i].knocks_out,
+                sized_by=[f"elements.{i}.source.{f}" for f in elements[i].source.sizes],
                 colours=len(d.colours),
                 pieces=sum(int(shapely.get_num_geometries(c.seen)) for c in d.colours),
                 tapered=template.surface.closed and d.tapered,
@@ -157,13 +175,40 @@ def placed_view(fit: Fit, elements: tuple[Element, ...], template: Template, sty
     return out
 
 
-def paints_view(fit: Fit) -> list[list[PaintView]]:
+def _pieces(c: ColourRegion) -> PiecesView:
+    parts, names = c.pieces
+    rings, of = rings_by_part(shapely.geometrycollections(parts), digits=PAINT_DIGITS)
+    return PiecesView(colour=c.colour, rings=rings, names=list(names), of=of)
+
+
+def paints_view(fit: Fit) -> list[list[PiecesView]]:
     """What each drawing shows, colour by colour, on the template; what moves rigidly, where it lies still."""
+    return [[_pieces(c) for c in (d.still.colours if d.still else d.colours)] for d in fit.drawings]
+
+
+def gone_view(
+    fit: Fit, elements: tuple[Element, ...], drawings: Mapping[str, Separated], template: Template
+) -> list[list[PiecesView]]:
+    """The pieces that were left out of each drawing, where its first copy would show them."""
     return [
-        [PaintView(colour=c.colour, rings=rings_of(c.seen, digits=PAINT_DIGITS)) for c in _still(d)]
-        for d in fit.drawings
+        [_pieces(c) for c in _gone(d, p, drawings[d.element], template)]
+        for d, p in zip(fit.drawings, (p for e in elements for p in e.placements), strict=True)
     ]
 
 
-def _still(d: PlacedDrawing) -> tuple[ColourRegion, ...]:
-    return d.still.colours if d.still else d.colours
+def _gone(d: PlacedDrawing, placement: Placement, drawing: Separated, template: Template) -> tuple[ColourRegion, ...]:
+    by_colour: dict[str, list[Piece]] = {}
+    for piece in drawing.gone:
+        by_colour.setdefault(piece.colour, []).append(piece)
+    if not by_colour:
+        return ()
+    colours = []
+    for colour, pieces in by_colour.items():
+        region = shapely.multipolygons(shapely.get_parts(np.array([p.region for p in pieces], dtype=object)))
+        colours.append(ColourRegion(colour, region, region, tuple(p.name for p in pieces)))
+    where = placement.model_copy(update={"width_mm": d.width, "repeat": 1, "way": d.way})
+    try:
+        return place(Placing(d.element, d.name, 0, where), replace(drawing, colours=tuple(colours)), template).colours
+    except WimpleError:
+        # They overlap where they lie now; the bill still names them.
+        return ()

@@ -14,13 +14,14 @@ from ..cache import Key, StageCache
 from ..figures import LengthStyle
 from ..job import Job
 from ..verdict import STEPS, Step
+from .bill import BillView, bill_view
 from .drawn import View
 from .finishing import LayupView, PriceView, layup_view, price_view
 from .judged import LevelName, StopView, VerdictView, stop_view, verdict_view
 from .layers import LayersView, layers_view
 from .loads import LoadsView, loads_view
 from .measured import MeasuredView, measured_view
-from .placed import PaintView, PlacedView, paints_view, placed_view
+from .placed import PiecesView, PlacedView, gone_view, paints_view, placed_view
 from .rows import RowView, rows_beside
 from .sketch import SketchView, sketch_view
 from .skin import SkinView, skin_view
@@ -56,7 +57,9 @@ class Parts(View):
     template: Part[TemplateView] | None = None
     strain: Part[list[StrainAreaView]] | None = None
     placed: Part[list[PlacedView]] | None = None
-    paints: Part[list[list[PaintView]]] | None = None
+    paints: Part[list[list[PiecesView]]] | None = None
+    gone: Part[list[list[PiecesView]]] | None = None
+    bill: Part[list[BillView]] | None = None
     worn: Part[list[WornView]] | None = None
     lies: Part[LiesView] | None = None
     layers: Part[LayersView] | None = None
@@ -130,6 +133,13 @@ def _makers(b: Build, style: LengthStyle, step: Step) -> dict[str, tuple[Source,
         if step == "artwork":
             still = tuple(d.still.key if d.still else b.keys["artwork"] for d in fit.drawings)
             out["paints"] = (still, lambda: paints_view(fit))
+    if b.drawings is not None and step == "artwork":
+        drawings, elements = b.drawings, b.job.elements
+        sizes = tuple(e.placements[0].width_mm for e in elements)
+        out["bill"] = ((*b.keys["read"], *sizes), lambda: bill_view(elements, drawings, style))
+        if b.fit is not None and t is not None:
+            laid = b.fit
+            out["gone"] = ("artwork", lambda: gone_view(laid, elements, drawings, t))
     if t is not None and b.fit is not None and b.layers is not None:
         layers, laid = b.layers, b.fit
         out["lies"] = ("artwork", lambda: lies_view(laid, t))

@@ -5,7 +5,7 @@ from __future__ import annotations
 import datetime as dt
 import itertools
 import json
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
 from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
 from ninja import Router, Schema
@@ -13,18 +13,18 @@ from pydantic import Field
 from wimple_core.figures import LengthStyle, worded
 from wimple_core.job import Job as JobDocument
 from wimple_core.job import load_job
-from wimple_core.job.blanks import Blank
-from wimple_core.job.limits import list_limits
-from wimple_core.job.shipped import Cutter, Film, Tape
-from wimple_core.measure import starting_blanks
+from wimple_core.job.document import Placement, Source
 from wimple_core.views.drawn import Box, Ring
 from wimple_core.views.judged import LevelName
 from wimple_core.views.placed import PaintView
 from wimple_core.views.scene import Scene
 
 from ..lines import LINES, in_lines
+from ..people.accounts import who
+from ..people.roles import viewers
 from ..workshops.models import workshop_of
-from .building import scene_for, scene_in_lines
+from . import history
+from .building import scene_for, scene_in_lines, suggested_source
 from .models import Drawing, Job, head_of
 from .reaching import ERRORS, StaleOut, job_of, unit_of
 
@@ -33,6 +33,8 @@ StepName = Literal["measure", "unwrap", "artwork", "layers", "sheets", "layup", 
 Raw = dict[str, Any]
 """A job document as typed: lengths may still be words. The core reads it."""
 MOST_PARTS = 200
+PAGE = 50
+"""So many tickets, or revisions, are told at a time."""
 
 
 class TicketOut(Schema):
@@ -51,6 +53,13 @@ class TicketOut(Schema):
     bounds: Box
     outline: list[Ring]
     paints: list[PaintView]
+
+
+class BenchOut(Schema):
+    """A page of the Bench; `total` is how many there are in all."""
+
+    total: int
+    tickets: list[TicketOut]
 
 
 class JobOut(Schema):
@@ -84,19 +93,39 @@ class BuildIn(Schema):
     have: list[str] = Field(default=[], max_length=MOST_PARTS)
 
 
+class RestoreIn(HistoryIn):
+    to: int = Field(ge=0, le=2**31)
+
+
+class RevisionOut(Schema):
+    """One revision of a job: who made it, how, and what differs from the one before."""
+
+    revision: int
+    at: dt.datetime
+    by: str
+    via: Literal["started", "saved", "undone", "redone", "restored"]
+    what: str
+
+
+class RevisionsOut(Schema):
+    total: int
+    revisions: list[RevisionOut]
+
+
+class MakeIn(Schema):
+    make: str = Field(max_length=40)
+    """One of the tables' `makes`."""
+
+
+class MadeOut(Schema):
+    """Something made without a file as an element may have it: as large as goes, and where it goes first."""
+
+    source: Source
+    placement: Placement
+
+
 class CopyIn(Schema):
     document: Raw
-
-
-class TablesOut(Schema):
-    """What the workshop has, and a blank of each kind to start from."""
-
-    films: list[Film]
-    cutters: list[Cutter]
-    tapes: list[Tape]
-    blanks: dict[str, Blank]
-    limits: dict[str, tuple[int, int | None]]
-    """The fewest and the most entries of each list of the document; those of a blank stand under its kind."""
 
 
 def _out(job: Job) -> dict[str, object]:
@@ -110,25 +139,17 @@ def _out(job: Job) -> dict[str, object]:
     }
 
 
-@router.get("/tables", response=TablesOut)
-def tables(request: HttpRequest) -> dict[str, object]:
-    """The workshop's films, tapes and cutters, and a blank of each kind to start from."""
-    mine = workshop_of(request).load_tables()
-    return {
-        "films": mine.films,
-        "cutters": mine.cutters,
-        "tapes": mine.tapes,
-        "blanks": starting_blanks(),
-        "limits": list_limits(),
-    }
-
-
-@router.get("/jobs", response=list[TicketOut])
-def list_jobs(request: HttpRequest) -> HttpResponse:
-    """The Bench: tickets as they were last written. Ask for the work `tickets` where some are not."""
+@router.get("/jobs", response=BenchOut)
+def list_jobs(
+    request: HttpRequest,
+    q: Annotated[str, Field(max_length=200)] = "",
+    start: Annotated[int, Field(ge=0, le=10**6)] = 0,
+) -> HttpResponse:
+    """The Bench, a page at a time: tickets as they were last written. Ask for the work `tickets` where some are not."""
     workshop = workshop_of(request)
-    tickets = ",".join(_ticket(job, workshop.style) for job in Job.tickets_of(workshop))
-    return HttpResponse(f"[{tickets}]", content_type="application/json")
+    found = Job.bench(workshop, q)
+    tickets = ",".join(_ticket(job, workshop.style) for job in Job.tickets_of(found[start : start + PAGE]))
+    return HttpResponse(f'{{"total":{found.count()},"tickets":[{tickets}]}}', content_type="application/json")
 
 
 NOT_WRITTEN: dict[str, object] = {"worst": None, "step": "measure", "bounds": (0, 0, 1, 1), "outline": [], "paints": []}
@@ -146,7 +167,7 @@ def _ticket(job: Job, style: LengthStyle) -> str:
 @router.post("/jobs", response={201: JobOut, **ERRORS})
 def new_job(request: HttpRequest, wanted: NewJob) -> tuple[int, dict[str, object]]:
     """A new job with an example blank in it."""
-    return 201, _out(Job.start_with(workshop_of(request), wanted.title, wanted.kind))
+    return 201, _out(Job.start_with(workshop_of(request), wanted.title, wanted.kind, who(request)))
 
 
 @router.get("/jobs/{int:job_id}", response={200: JobOut, **ERRORS})
@@ -159,7 +180,7 @@ def get_job(request: HttpRequest, job_id: int) -> dict[str, object]:
 def save_job(request: HttpRequest, job_id: int, save: SaveJob) -> dict[str, object]:
     """Save a document made from the revision it carries; 409 where that is no longer the newest."""
     job = job_of(request, job_id)
-    return _out(job.save_document(save.revision, load_job(save.document, unit_of(job))))
+    return _out(history.save(job, save.revision, load_job(save.document, unit_of(job)), who(request)))
 
 
 @router.delete("/jobs/{int:job_id}", response={204: None, **ERRORS})
@@ -173,22 +194,37 @@ def delete_job(request: HttpRequest, job_id: int) -> tuple[int, None]:
 def copy_job(request: HttpRequest, job_id: int, twin_of: CopyIn) -> tuple[int, dict[str, object]]:
     """Keep a document as a job of its own, with the same drawings: how both versions of a stale save are kept."""
     job = job_of(request, job_id)
-    return 201, _out(job.copied(load_job(twin_of.document, unit_of(job))))
+    return 201, _out(job.copied(load_job(twin_of.document, unit_of(job)), who(request)))
 
 
 @router.post("/jobs/{int:job_id}/undo", response={200: JobOut, 409: StaleOut, **ERRORS})
 def undo(request: HttpRequest, job_id: int, at: HistoryIn) -> dict[str, object]:
     """Back one save."""
-    return _out(job_of(request, job_id).step_in_history(at.revision, back=True))
+    return _out(history.step(job_of(request, job_id), at.revision, back=True, by=who(request)))
 
 
 @router.post("/jobs/{int:job_id}/redo", response={200: JobOut, 409: StaleOut, **ERRORS})
 def redo(request: HttpRequest, job_id: int, at: HistoryIn) -> dict[str, object]:
     """Forward one save."""
-    return _out(job_of(request, job_id).step_in_history(at.revision, back=False))
+    return _out(history.step(job_of(request, job_id), at.revision, back=False, by=who(request)))
 
 
-@router.post("/jobs/{int:job_id}/build", response={200: Scene, **ERRORS})
+@router.get("/jobs/{int:job_id}/history", response={200: RevisionsOut, **ERRORS})
+def list_revisions(
+    request: HttpRequest, job_id: int, start: Annotated[int, Field(ge=0, le=10**6)] = 0
+) -> dict[str, object]:
+    """A job's revisions, the newest first, a page at a time."""
+    states = job_of(request, job_id).states.defer("document").order_by("-revision")
+    return {"total": states.count(), "revisions": list(states[start : start + PAGE])}
+
+
+@router.post("/jobs/{int:job_id}/restore", response={200: JobOut, 409: StaleOut, **ERRORS})
+def restore(request: HttpRequest, job_id: int, wanted: RestoreIn) -> dict[str, object]:
+    """Bring a revision back as the newest."""
+    return _out(history.restore(job_of(request, job_id), wanted.revision, wanted.to, who(request)))
+
+
+@router.post("/jobs/{int:job_id}/build", response={200: Scene, **ERRORS}, auth=viewers)
 def build_job(request: HttpRequest, job_id: int, wanted: BuildIn) -> HttpResponse | StreamingHttpResponse:
     """Everything a step shows, for a document that need not be saved yet, without the parts that are there already.
 
@@ -201,3 +237,10 @@ def build_job(request: HttpRequest, job_id: int, wanted: BuildIn) -> HttpRespons
     lines = scene_in_lines(job, document, wanted.step, have)
     first = next(lines)
     return in_lines(request, itertools.chain([first], lines))
+
+
+@router.post("/jobs/{int:job_id}/make", response={200: MadeOut, **ERRORS}, auth=viewers)
+def suggest_made(request: HttpRequest, job_id: int, wanted: MakeIn) -> dict[str, object]:
+    """How words, a shape or a recipe would go onto the job's blank; nothing is changed."""
+    source, placement = suggested_source(job_of(request, job_id), wanted.make)
+    return {"source": source, "placement": placement}

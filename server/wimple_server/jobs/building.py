@@ -6,14 +6,18 @@ import json
 import time
 from collections.abc import Generator, Iterable, Iterator
 from dataclasses import replace
+from typing import Any
 
 from django.conf import settings
+from wimple_core.artwork import make_artwork
 from wimple_core.built import STAGES, STEP_OF, Build, Stage, Stop
 from wimple_core.cache import StageCache
-from wimple_core.errors import TooMuch, WimpleError
+from wimple_core.errors import BadDocument, TooMuch, WimpleError
 from wimple_core.fit import first_placement
 from wimple_core.job import Job as JobDocument
-from wimple_core.job.document import Placement
+from wimple_core.job import load_job
+from wimple_core.job.document import Placement, Source
+from wimple_core.job.makeable import MAKEABLE
 from wimple_core.pipeline import building
 from wimple_core.verdict import Step
 from wimple_core.views.card import TicketView, ticket_view
@@ -120,6 +124,38 @@ def suggested_placement(job: Job, width: float, height: float) -> Placement:
         return Placement()
     closed = b.template is not None and b.template.surface.closed
     return first_placement(b.template.limits if b.template else b.measured.free, closed, width, height)
+
+
+def suggested_source(job: Job, make: str) -> tuple[Source, Placement]:
+    """Something made without a file, its lengths changed so that it is as large as goes first on a job's blank as it
+    was saved, and where. What has its measures from elsewhere than the blank is made smaller only. Raises BadDocument
+    for what cannot be made."""
+    starts = next((m for m in MAKEABLE if m.id == make), None)
+    if starts is None:
+        known = ", ".join(m.id for m in MAKEABLE)
+        raise BadDocument(f"“{make}” is nothing that can be made.", field="make", hint=f"Choose one of: {known}.")
+
+    def made(source: dict[str, Any]) -> Source:
+        return load_job({**job.document, "elements": [{"source": source}]}).elements[0].source
+
+    source = made(starts.starts)
+    left, low, right, high = make_artwork(source).bounds
+    placement = suggested_placement(job, right - left, high - low)
+    factor = placement.width_mm / (right - left)
+    if starts.group != "words":
+        factor = min(factor, 1.0)
+    raw = source.model_dump(mode="json")
+    for path, mm in source.sizes.items():
+        put(raw, path, max(round(mm * factor, 1), 0.5) if factor != 1 else mm)
+    return made(raw), placement
+
+
+def put(raw: dict[str, Any], path: str, value: object) -> None:
+    """Set what lies at a path of a document."""
+    *above, last = path.split(".")
+    for name in above:
+        raw = raw[name]
+    raw[last] = value
 
 
 def write_ticket(job: Job) -> None:

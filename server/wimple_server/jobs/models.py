@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import datetime as dt
 import hashlib
-from collections.abc import Iterator
 from typing import Any
 
 from django.conf import settings
@@ -16,11 +14,7 @@ from wimple_core.job import Job as JobDocument
 from wimple_core.job import load_job
 from wimple_core.measure import files_of, starting_blanks
 
-from ..errors import Conflict
 from ..workshops.models import Workshop
-
-MOST_STATES = 300
-"""Steps of undo that are kept."""
 
 
 def head_of(document: dict[str, Any]) -> dict[str, Any]:
@@ -58,30 +52,42 @@ class Job(models.Model):
 
     class Meta:
         ordering = ["-changed", "-pk"]
+        indexes = [models.Index(fields=["workshop", "-changed", "-id"], name="bench_order")]
 
     def __str__(self) -> str:
         return str(self.document.get("title", self.pk))
 
     @classmethod
-    def start(cls, workshop: Workshop, document: JobDocument) -> Job:
+    def start(cls, workshop: Workshop, document: JobDocument, by: str = "") -> Job:
         """A new job with this document."""
         raw = document.model_dump(mode="json")
-        job = cls.objects.create(workshop=workshop, document=raw)
-        JobState.objects.create(job=job, position=0, document=raw)
+        with transaction.atomic():
+            job = cls.objects.create(workshop=workshop, document=raw)
+            JobState.objects.create(job=job, position=0, document=raw, by=by, via=JobState.Via.STARTED)
         return job
 
     @classmethod
-    def start_with(cls, workshop: Workshop, title: str, kind: str) -> Job:
+    def start_with(cls, workshop: Workshop, title: str, kind: str, by: str = "") -> Job:
         """A new job with an example blank of that kind. Raises BadDocument for a kind there is none of."""
         starts = starting_blanks()
         if kind not in starts:
             raise BadDocument(f"There is no blank “{kind}”.", field="kind", hint=f"Choose one of: {', '.join(starts)}.")
-        return cls.start(workshop, load_job({"title": title or "New job", "blank": starts[kind]}))
+        return cls.start(workshop, load_job({"title": title or "New job", "blank": starts[kind]}), by)
 
     @classmethod
-    def tickets_of(cls, workshop: Workshop) -> list[Job]:
-        """The jobs of a workshop, with their documents only where their tickets are not written."""
-        jobs: list[Job] = list(cls.objects.filter(workshop=workshop).defer("document"))
+    def bench(cls, workshop: Workshop, words: str = "") -> models.QuerySet[Job]:
+        """The jobs of a workshop, the newest changed first; every word must stand in their title or customer."""
+        found = cls.objects.filter(workshop=workshop)
+        for word in words.split()[:8]:
+            found = found.filter(
+                models.Q(document__title__icontains=word) | models.Q(document__customer__icontains=word)
+            )
+        return found
+
+    @classmethod
+    def tickets_of(cls, found: models.QuerySet[Job]) -> list[Job]:
+        """Those jobs, with their documents only where their tickets are not written."""
+        jobs: list[Job] = list(found.defer("document"))
         stale = [job.pk for job in jobs if job.ticket_revision != job.revision]
         documents = dict(cls.objects.filter(pk__in=stale).values_list("pk", "document")) if stale else {}
         for job in jobs:
@@ -89,10 +95,10 @@ class Job(models.Model):
                 job.document = documents[job.pk]
         return jobs
 
-    def copied(self, document: JobDocument) -> Job:
+    def copied(self, document: JobDocument, by: str = "") -> Job:
         """Another job with that document, and the same files."""
         document = document.model_copy(update={"title": f"{document.title[:110]}, copy"})
-        twin = Job.start(self.workshop, document)
+        twin = Job.start(self.workshop, document, by)
         Drawing.objects.bulk_create(
             [Drawing(job=twin, name=d.name, kind=d.kind, data=d.data, digest=d.digest) for d in self.drawings.all()]
         )
@@ -109,47 +115,6 @@ class Job(models.Model):
     @property
     def can_redo(self) -> bool:
         return self.states.filter(position__gt=self.position).exists()
-
-    def _locked(self, revision: int) -> Job:
-        job = Job.objects.select_for_update().get(pk=self.pk)
-        if job.revision != revision:
-            raise Conflict(
-                "This job was changed elsewhere since you opened it.",
-                "Keep yours as a copy beside it, or take the newer one.",
-                job.revision,
-            )
-        return job
-
-    def _move(self, job: Job, position: int, document: dict[str, Any]) -> Job:
-        job.position, job.document = position, document
-        job.revision += 1
-        job.changed = timezone.now()
-        job.save(update_fields=["position", "document", "revision", "changed"])
-        return job
-
-    def save_document(self, revision: int, document: JobDocument) -> Job:
-        """Save a document made from `revision`. Raises Conflict where that is no longer the newest."""
-        raw = document.model_dump(mode="json")
-        with transaction.atomic():
-            job = self._locked(revision)
-            if job.document == raw:
-                return job
-            job.states.filter(position__gt=job.position).delete()
-            JobState.objects.create(job=job, position=job.position + 1, document=raw)
-            job.states.filter(position__lte=job.position + 1 - MOST_STATES).delete()
-            return self._move(job, job.position + 1, raw)
-
-    def step_in_history(self, revision: int, back: bool) -> Job:
-        """Undo or redo one save. Raises Conflict as `save_document` does; at the end of history nothing changes."""
-        with transaction.atomic():
-            job = self._locked(revision)
-            states = (
-                job.states.filter(position__lt=job.position).order_by("-position")
-                if back
-                else (job.states.filter(position__gt=job.position).order_by("position"))
-            )
-            state = states.first()
-            return self._move(job, state.position, state.document) if state else job
 
     def files(self) -> JobFiles:
         """The files of this job, by name."""
@@ -199,18 +164,38 @@ class JobFiles:
 
 
 class JobState(models.Model):
-    """One state of a job's document, by its place in the history."""
+    """One state of a job's document: what it was at a revision, and who made it so.
+
+    `position` is its place on the line of undo and redo; null where it is none of its steps: an undo itself, or what
+    another way was gone from.
+    """
+
+    class Via(models.TextChoices):
+        STARTED = "started"
+        SAVED = "saved"
+        UNDONE = "undone"
+        REDONE = "redone"
+        RESTORED = "restored"
 
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="states")
-    position = models.PositiveIntegerField()
+    position = models.PositiveIntegerField(null=True)
+    revision = models.PositiveIntegerField(default=1)
     document = models.JSONField()
     at = models.DateTimeField(default=timezone.now)
+    by = models.CharField(max_length=150, blank=True)
+    """The name of who made it, empty where that is not known."""
+    via = models.CharField(max_length=8, choices=Via.choices, default=Via.SAVED)
+    what = models.CharField(max_length=300, blank=True)
+    """What differs from the state before it, in words."""
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["job", "position"], name="one_state_a_position")]
+        constraints = [
+            models.UniqueConstraint(fields=["job", "position"], name="one_state_a_position"),
+            models.UniqueConstraint(fields=["job", "revision"], name="one_state_a_revision"),
+        ]
 
     def __str__(self) -> str:
-        return f"{self.job} at {self.position}"
+        return f"{self.job} at {self.revision}"
 
 
 class Drawing(models.Model):
@@ -254,9 +239,6 @@ class Drawing(models.Model):
             return cls.keep(job, job.free_name(wanted), data, kind)
 
 
-UNUSED_FOR = dt.timedelta(days=90)
-
-
 def kept_bytes(workshop_id: int) -> int:
     """How much the files of a workshop's jobs take."""
     every = Drawing.objects.filter(job__workshop_id=workshop_id)
@@ -273,26 +255,3 @@ def check_room(workshop_id: int, more: int) -> None:
             field="file",
             hint="Carry old jobs out and delete them, or have the limit raised.",
         )
-
-
-def _words(value: Any) -> Iterator[str]:
-    if isinstance(value, str):
-        yield value
-    elif isinstance(value, dict):
-        for inner in value.values():
-            yield from _words(inner)
-    elif isinstance(value, list):
-        for inner in value:
-            yield from _words(inner)
-
-
-def sweep_drawings(now: dt.datetime) -> int:
-    """Delete files that for a long time neither their job nor a step back in its history has named."""
-    old = Drawing.objects.filter(added__lt=now - UNUSED_FOR, job__changed__lt=now - UNUSED_FOR)
-    gone = 0
-    for job in Job.objects.filter(pk__in=old.values("job")):
-        named = set(_words(job.document))
-        for document in job.states.values_list("document", flat=True):
-            named |= set(_words(document))
-        gone += old.filter(job=job).exclude(name__in=named).delete()[0]
-    return gone

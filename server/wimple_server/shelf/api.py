@@ -25,6 +25,7 @@ from wimple_core.views.judged import LevelName
 
 from ..jobs.models import Job
 from ..jobs.reaching import ERRORS
+from ..people.accounts import who
 from ..reading import read_apart
 from ..sent import read_sent
 from ..works.api import WorkOut
@@ -254,7 +255,7 @@ def copy_blank(request: HttpRequest, blank_id: int) -> tuple[int, dict[str, obje
 @router.post("/{int:blank_id}/jobs", response={201: StartedOut, **ERRORS})
 def start_job(request: HttpRequest, blank_id: int, wanted: StartIn) -> tuple[int, dict[str, int]]:
     """Start a job on this blank."""
-    return 201, {"job": keeping.start_job(_kept(request, blank_id), wanted.title).pk}
+    return 201, {"job": keeping.start_job(_kept(request, blank_id), wanted.title, who(request)).pk}
 
 
 @router.post("/{int:blank_id}/picture", response={200: BlankOut, **ERRORS})

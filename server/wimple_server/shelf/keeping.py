@@ -63,9 +63,9 @@ def keep(job: Job, name: str = "") -> ShelfBlank:
 
 
 @transaction.atomic
-def start_job(kept: ShelfBlank, title: str) -> Job:
+def start_job(kept: ShelfBlank, title: str, by: str = "") -> Job:
     """A new job with a blank of the Shelf in it."""
-    job = Job.start(kept.workshop, load_job({"title": title or kept.name, "blank": kept.blank}))
+    job = Job.start(kept.workshop, load_job({"title": title or kept.name, "blank": kept.blank}), by)
     for f in kept.files.all():
         Drawing.keep(job, f.name, bytes(f.data), f.kind)
     job.shelf_blank = kept

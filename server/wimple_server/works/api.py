@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import io
 import zipfile
-from typing import Any, Literal
+from typing import Any, Literal, get_args
 
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
@@ -16,7 +16,8 @@ from wimple_core.job import load_job
 from wimple_core.views.judged import FaultView
 
 from ..jobs.reaching import ERRORS, job_of, unit_of
-from ..workshops.models import workshop_of
+from ..people.roles import require, viewers
+from ..workshops.models import Role, workshop_of
 from .models import LEFT, Work
 from .tasks import start
 
@@ -97,7 +98,7 @@ def _asked(request: HttpRequest, wanted: WorkIn) -> Work:
     return Work(workshop=workshop, job=job, kind=wanted.kind, key=wanted.key, about=about)
 
 
-@router.post("", response={202: WorkOut, **ERRORS})
+@router.post("", response={202: WorkOut, **ERRORS}, auth=viewers)
 def ask_for_work(request: HttpRequest, wanted: WorkIn) -> tuple[int, Work]:
     """Start long work. The same slow result is made once, however often it is asked for."""
     work = _asked(request, wanted)
@@ -120,10 +121,12 @@ def get_work(request: HttpRequest, work_id: int) -> Work:
     return _work(request, work_id)
 
 
-@router.delete("/{int:work_id}", response={200: WorkOut, **ERRORS})
+@router.delete("/{int:work_id}", response={200: WorkOut, **ERRORS}, auth=viewers)
 def stop_work(request: HttpRequest, work_id: int) -> Work:
     """Stop it."""
     work = _work(request, work_id)
+    if work.kind not in get_args(ASKED_FOR):
+        require(request, Role.MAKER)
     work.stop()
     return work
 

@@ -10,6 +10,8 @@ from typing import Any, cast
 from django.conf import settings
 from django.db import OperationalError, models, transaction
 from django.http import Http404, HttpRequest
+from django.utils import timezone
+from django.utils.text import slugify
 from wimple_core.figures import LengthStyle
 from wimple_core.job.tables import SHIPPED, Tables, load_tables
 
@@ -26,6 +28,14 @@ def _tables(text: str) -> Tables:
     return load_tables(json.loads(text))
 
 
+class Role(models.TextChoices):
+    """What a member may do: look; change jobs, files and the Shelf; say who is a member."""
+
+    OWNER = "owner"
+    MAKER = "maker"
+    VIEWER = "viewer"
+
+
 class Workshop(models.Model):
     """One business: everything else belongs to one."""
 
@@ -35,6 +45,8 @@ class Workshop(models.Model):
         IN_DECIMAL = "in_decimal"
 
     name = models.CharField(max_length=120)
+    short = models.SlugField(max_length=40, unique=True)
+    """Its short name: what its members sign in with beside their own."""
     length_style = models.CharField(max_length=12, choices=Style.choices, default=Style.MM)
     demo = models.BooleanField(default=False)
     tables = models.JSONField(default=shipped_tables)
@@ -42,6 +54,11 @@ class Workshop(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+    def save(self, *args: Any, **more: Any) -> None:
+        if not self.short:
+            self.short = free_short(self.name, set(Workshop.objects.values_list("short", flat=True)))
+        super().save(*args, **more)
 
     @property
     def style(self) -> LengthStyle:
@@ -53,13 +70,26 @@ class Workshop(models.Model):
         return _tables(json.dumps(self.tables, sort_keys=True))
 
 
+def free_short(name: str, used: set[str]) -> str:
+    """A short name for a workshop, unlike all that are used."""
+    base = slugify(name)[:34].strip("-") or "workshop"
+    short, n = base, 1
+    while short in used:
+        n += 1
+        short = f"{base}-{n}"
+    return short
+
+
 class Membership(models.Model):
     """Somebody works in a workshop."""
 
     user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="memberships")
     workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="memberships")
+    role = models.CharField(max_length=8, choices=Role.choices, default=Role.MAKER)
+    since = models.DateTimeField(default=timezone.now)
 
     class Meta:
+        ordering = ["pk"]
         constraints = [models.UniqueConstraint(fields=["user", "workshop"], name="member_once")]
 
     def __str__(self) -> str:
@@ -116,13 +146,26 @@ class KeptResults:
             mine.exclude(pk__in=list(newest)).delete()
 
 
+CHOSEN = "workshop"
+"""Where a session keeps the number of the workshop that was chosen."""
+
+
+def membership_of(request: HttpRequest) -> Membership | None:
+    """As what whoever is signed in works: in the workshop they chose, else in their first; None for nobody."""
+    if not hasattr(request, "membership"):
+        mine = Membership.objects.select_related("workshop").filter(user_id=request.user.pk or 0)
+        chosen = request.session.get(CHOSEN)
+        found = mine.filter(workshop_id=chosen).first() if chosen else None
+        request.membership = found or mine.first()  # type: ignore[attr-defined]
+    return cast("Membership | None", request.membership)  # type: ignore[attr-defined]
+
+
 def workshop_of(request: HttpRequest) -> Workshop:
     """The workshop of who is signed in. Raises Http404 for somebody without one."""
-    found = Workshop.objects.filter(memberships__user_id=request.user.pk or 0).order_by("pk").first()
-    if found is None:
+    member = membership_of(request)
+    if member is None:
         raise Http404
-    request.workshop = found  # type: ignore[attr-defined]
-    return found
+    return member.workshop
 
 
 def style_of(request: HttpRequest) -> LengthStyle:

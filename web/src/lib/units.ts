@@ -28,6 +28,9 @@ function fraction(inches: number): string {
 
 export const unitOf = (style: LengthStyle) => (style === 'mm' ? 'mm' : 'in');
 
+/** Millimetres to one of the workshop's units. */
+export const mmPerUnit = (style: LengthStyle) => (style === 'mm' ? 1 : MM_PER_INCH);
+
 /** A length without its unit. */
 export function lengthText(mm: number, style: LengthStyle, digits = 1): string {
   if (style === 'mm') return fixed(mm, digits);

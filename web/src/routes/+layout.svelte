@@ -12,7 +12,8 @@
     try {
       await session.load();
       const outside = page.url.pathname === '/sign-in';
-      if (!session.current?.user && !outside) await goto('/sign-in', { replaceState: true });
+      if (!session.current?.user && !outside && !page.url.pathname.startsWith('/join/'))
+        await goto('/sign-in', { replaceState: true });
       if (session.current?.user && (outside || page.url.pathname === '/')) await goto('/bench', { replaceState: true });
       ready = true;
     } catch (bad) {

@@ -1,6 +1,6 @@
 """SVG, read the way a browser draws it, and cleaned before it is kept."""
 
-from .reader import read_svg
+from .reader import clean_and_read_svg, read_svg
 from .safety import clean_svg
 
-__all__ = ["clean_svg", "read_svg"]
+__all__ = ["clean_and_read_svg", "clean_svg", "read_svg"]

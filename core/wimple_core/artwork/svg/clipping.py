@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import copy
-from dataclasses import replace
 
 import numpy as np
 import shapely
@@ -51,7 +50,7 @@ class Clipper(Painter):
         region = self.clip_region(target, el, frame)
         if frame.clip is not None:
             region = intersection(region, frame.clip, self.grid)
-        return replace(frame, clip=region)
+        return frame.cut(region)
 
     def clip_region(self, target: etree._Element, el: etree._Element, frame: Frame) -> BaseGeometry:
         matrix = frame.matrix
@@ -71,7 +70,7 @@ class Clipper(Painter):
                     inner.clip_child(child, base)
             region: BaseGeometry = union([p.region for p in inner.paints], self.grid)
             own = cascade(IDENTITY_STYLE, own_style(target, self.sheet))
-            further = inner.clipped(target, replace(base, style=own, clip=None))
+            further = inner.clipped(target, base._replace(style=own).cut(None))
             if further.clip is not None:
                 region = intersection(region, further.clip, self.grid)
             self.clips[key] = region
@@ -86,7 +85,7 @@ class Clipper(Painter):
             {"fill": "#000", "stroke": "none", "fill-opacity": "1", "opacity": "1", "fill-rule": style["clip-rule"]}
         )
         m = read_transform(style["transform"])
-        inner = replace(frame, style=style, matrix=multiply(frame.matrix, m or IDENTITY))
+        inner = frame._replace(style=style, matrix=multiply(frame.matrix, m or IDENTITY))
         inner = self.clipped(el, inner)
         if el.tag in SHAPES:
             self.shape(el, own, inner)
@@ -95,7 +94,7 @@ class Clipper(Painter):
             if target is not None and (target.tag in SHAPES or target.tag == f"{SVG}use"):
                 x, y = (length_px(el, own, n, inner, self.note) for n in ("x", "y"))
                 self.using = [*self.using, target]
-                self.clip_child(target, replace(inner, matrix=multiply(inner.matrix, (1.0, 0.0, 0.0, 1.0, x, y))))
+                self.clip_child(target, inner._replace(matrix=multiply(inner.matrix, (1.0, 0.0, 0.0, 1.0, x, y))))
                 self.using = self.using[:-1]
 
     # -- masks -------------------------------------------------------------------------------------------------------
@@ -108,7 +107,7 @@ class Clipper(Painter):
             return frame
         self.note("mask", name_of(el), "its mask is taken by its shape: film does not fade")
         region = self.mask_region(target, el, frame)
-        return replace(frame, clip=region if frame.clip is None else intersection(region, frame.clip, self.grid))
+        return frame.cut(region if frame.clip is None else intersection(region, frame.clip, self.grid))
 
     def mask_region(self, target: etree._Element, el: etree._Element, frame: Frame) -> BaseGeometry:
         own = own_style(target, self.sheet)
@@ -118,7 +117,7 @@ class Clipper(Painter):
         wide, tall = box[2] - box[0], box[3] - box[1]
         unit: Affine = (wide, 0.0, 0.0, tall, box[0], box[1])
         if target.get("maskUnits") == "userSpaceOnUse":
-            inside = replace(frame, clip=None)
+            inside = frame.cut(None)
             x, y, w, h = (
                 length_px(target, own, n, inside, self.note, d)
                 for n, d in (
@@ -139,9 +138,9 @@ class Clipper(Painter):
         inner = copy.copy(self)
         inner.__class__ = _lit(type(self))
         inner.taken, inner.notes, inner.using, inner.shades = Taken(), {}, [*self.using, target], 1
-        base = Frame(matrix, cascade(IDENTITY_STYLE, own), frame.width, frame.height, clip=page)
+        base = Frame(matrix, cascade(IDENTITY_STYLE, own), frame.width, frame.height).cut(page)
         for child in target:
-            inner.element(child, replace(base, style={**base.style, "mask": "none"}))
+            inner.element(child, base._replace(style={**base.style, "mask": "none"}))
         by_light = tuple(Paint(p.region, p.colour) for p in inner.paints)
         alpha = own.get("mask-type", target.get("mask-type")) == "alpha"
         lit = [
@@ -150,7 +149,7 @@ class Clipper(Painter):
         region = union(lit, self.grid) if lit else EMPTY
         within = copy.copy(self)
         within.using = [*self.using, target]
-        further = within.masked(target, replace(base, style=cascade(IDENTITY_STYLE, own), clip=None))
+        further = within.masked(target, base._replace(style=cascade(IDENTITY_STYLE, own)).cut(None))
         return region if further.clip is None else intersection(region, further.clip, self.grid)
 
     def user_bounds(self, el: etree._Element, frame: Frame) -> tuple[float, float, float, float] | None:
@@ -165,7 +164,7 @@ class Clipper(Painter):
             "opacity": "1",
             "display": "inline",
         }
-        inner.element_inside(el, own_style(el, self.sheet), replace(frame, style=plain, matrix=IDENTITY, clip=None))
+        inner.element_inside(el, own_style(el, self.sheet), frame._replace(style=plain, matrix=IDENTITY).cut(None))
         painted = np.array([p.region for p in inner.paints], dtype=object)
         if not len(painted):
             return None

@@ -6,8 +6,6 @@ import math
 import re
 from functools import lru_cache
 
-import numpy as np
-
 from ...figures import MM_PER_INCH
 
 PX_PER_INCH = 96.0
@@ -100,7 +98,9 @@ def read_transform(text: str | None) -> Affine | None:
 @lru_cache(maxsize=1024)
 def largest_scale(m: Affine) -> float:
     """The largest factor by which the transform lengthens anything."""
-    return float(np.linalg.norm(np.array([[m[0], m[2]], [m[1], m[3]]]), 2))
+    a, b, c, d = m[0], m[1], m[2], m[3]
+    one, other = a * a + b * b, c * c + d * d
+    return math.sqrt((one + other + math.hypot(one - other, 2 * (a * c + b * d))) / 2)
 
 
 def fit_view_box(

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 import shapely
@@ -13,9 +13,9 @@ from .coordinates import Affine, read_px
 from .style import Style
 
 
-@dataclass(frozen=True)
-class Frame:
-    """Where the walk stands: transform to mm (y down), style, viewport in user units, clip in mm, opacity."""
+class Frame(NamedTuple):
+    """Where the walk stands: transform to mm (y down), style, viewport in user units, clip in mm with its box,
+    opacity."""
 
     matrix: Affine
     style: Style
@@ -24,6 +24,11 @@ class Frame:
     clip: BaseGeometry | None = None
     opacity: float = 1.0
     depth: int = 0
+    box: tuple[float, float, float, float] | None = None
+
+    def cut(self, clip: BaseGeometry | None) -> Frame:
+        """The same under another clip."""
+        return self._replace(clip=clip, box=None if clip is None else clip.bounds)
 
 
 def fraction(text: str) -> float:

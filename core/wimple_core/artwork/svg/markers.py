@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from dataclasses import replace
 
 import shapely
 from lxml import etree
@@ -89,15 +88,9 @@ class Marker(Clipper):
             box = transformed(shapely.box(0, 0, wide, tall), matrix)
             clip = box if clip is None else intersection(box, clip, self.grid)
         style = cascade(IDENTITY_STYLE, own)
-        inner = replace(
-            frame,
-            matrix=multiply(matrix, fit),
-            style=style,
-            width=size[0],
-            height=size[1],
-            clip=clip,
-            depth=frame.depth + 1,
-        )
+        inner = frame._replace(
+            matrix=multiply(matrix, fit), style=style, width=size[0], height=size[1], depth=frame.depth + 1
+        ).cut(clip)
         self.using.append(marker)
         try:
             for child in marker:

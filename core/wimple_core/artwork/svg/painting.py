@@ -10,6 +10,7 @@ from shapely.geometry.base import BaseGeometry
 
 from ...arrays import Array
 from ...overlay import intersection
+from ...verdict import Level
 from ..artwork import Note, Paint
 from . import paths
 from .coordinates import largest_scale, read_px
@@ -59,7 +60,7 @@ class Painter:
         """What is painted, mm, y down, the lowest first."""
         return self.taken.paints(self.grid)
 
-    def note(self, code: str, what: str, reason: str, level: str = "look") -> None:
+    def note(self, code: str, what: str, reason: str, level: Level = "look") -> None:
         self.notes.setdefault((code, what), Note(f"artwork.{code}", what, reason, level))
 
     def server(self, el: etree._Element, name: Literal["fill", "stroke"], frame: Frame) -> etree._Element | None:

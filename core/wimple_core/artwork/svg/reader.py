@@ -19,7 +19,7 @@ from .expansion import MOST_USES, check_expansion
 from .frame import Frame, fraction, name_of, transformed
 from .markers import Marker
 from .page import page_size_px
-from .safety import SVG, parse_svg
+from .safety import SVG, as_bytes, clean_tree, parse_svg
 from .shapes import length_px
 from .style import cascade, own_style
 
@@ -71,7 +71,7 @@ class _Reader(Marker):
                 "transform", name_of(el), f"its transform “{style['transform'][:40]}” is damaged, so it is left out"
             )
             return
-        inner = replace(frame, style=style, matrix=multiply(frame.matrix, m), opacity=opacity, depth=frame.depth + 1)
+        inner = frame._replace(style=style, matrix=multiply(frame.matrix, m), opacity=opacity, depth=frame.depth + 1)
         inner = self.clipped(el, inner)
         inner = self.masked(el, inner)
         if style["filter"] != "none":
@@ -133,7 +133,7 @@ class _Reader(Marker):
             length_px(el, own, "x", frame, self.note),
             length_px(el, own, "y", frame, self.note),
         )
-        inner = replace(frame, matrix=multiply(frame.matrix, shift), depth=frame.depth + 1)
+        inner = frame._replace(matrix=multiply(frame.matrix, shift), depth=frame.depth + 1)
         self.using.append(target)
         try:
             if target.tag in (f"{SVG}symbol", f"{SVG}svg"):
@@ -141,11 +141,8 @@ class _Reader(Marker):
                 style = cascade(frame.style, target_own)
                 style["opacity"] = target_own.get("opacity", "1")
                 m = read_transform(target_own.get("transform")) or IDENTITY
-                inner = replace(
-                    inner,
-                    style=style,
-                    matrix=multiply(inner.matrix, m),
-                    opacity=inner.opacity * fraction(style["opacity"]),
+                inner = inner._replace(
+                    style=style, matrix=multiply(inner.matrix, m), opacity=inner.opacity * fraction(style["opacity"])
                 )
                 size = [
                     length_px(el, own, n, inner, self.note, length_px(target, target_own, n, inner, self.note, full))
@@ -175,7 +172,7 @@ class _Reader(Marker):
         if view:
             m = fit_view_box(view, x, y, width, height, el.get("preserveAspectRatio"))
             width, height = view[2], view[3]
-        inner = replace(frame, matrix=multiply(frame.matrix, m), width=width, height=height, clip=clip)
+        inner = frame._replace(matrix=multiply(frame.matrix, m), width=width, height=height).cut(clip)
         for child in el:
             self.element(child, inner)
 
@@ -187,7 +184,17 @@ def read_svg(data: bytes, tolerance: float = 0.01, shades: int = 1) -> Artwork:
     how many flat steps a gradient is cut (1: its mean colour). Raises
     BadDrawing for files that cannot or must not be read, and for those in which nothing is painted.
     """
-    root = parse_svg(data)
+    return _read(parse_svg(data), tolerance, shades)
+
+
+def clean_and_read_svg(data: bytes, tolerance: float = 0.01) -> tuple[bytes, Artwork]:
+    """A drawing as `clean_svg` gives it, and what `read_svg` reads of that, parsed once. Raises BadDrawing as both
+    do."""
+    root = clean_tree(data)
+    return as_bytes(root), _read(root, tolerance, 1)
+
+
+def _read(root: etree._Element, tolerance: float, shades: int) -> Artwork:
     check_expansion(root)
     reader = _Reader(root, tolerance, shades)
     width, height, view, sized = page_size_px(root)
@@ -201,9 +208,9 @@ def read_svg(data: bytes, tolerance: float = 0.01, shades: int = 1) -> Artwork:
     if view and width and height:
         page = transformed(shapely.box(0, 0, width, height), matrix)
         inner = multiply(matrix, fit_view_box(view, 0, 0, width, height, root.get("preserveAspectRatio")))
-        frame = replace(frame, matrix=inner, width=view[2], height=view[3], clip=page)
+        frame = frame._replace(matrix=inner, width=view[2], height=view[3]).cut(page)
     elif width and height:
-        frame = replace(frame, clip=transformed(shapely.box(0, 0, width, height), matrix))
+        frame = frame.cut(transformed(shapely.box(0, 0, width, height), matrix))
     frame = reader.clipped(root, frame)
     if style["display"] != "none":
         for child in root:

@@ -21,14 +21,26 @@ from .paths import Polyline
 Rule = Literal["nonzero", "evenodd"]
 
 
+FEW = 16
+"""So few places are looked through one by one: that is sooner done than asked of arrays."""
+
+
+def _each_once(p: Array) -> Array:
+    """Places (n, 2) without those that repeat the one before."""
+    if len(p) <= FEW:
+        rows = p.tolist()
+        if all(a != b for a, b in pairwise(rows)):
+            return p
+    twice = (p[1:] == p[:-1]).all(axis=1)
+    once: Array = p[np.concatenate([[True], ~twice])]
+    return once
+
+
 def rings_of(lines: Sequence[Polyline]) -> list[Array]:
     """Every subpath closed: rings (n, 2) of at least three places, the first not repeated."""
     rings = []
     for line in lines:
-        p = line.points
-        twice = (p[1:] == p[:-1]).all(axis=1)
-        if twice.any():
-            p = p[np.concatenate([[True], ~twice])]
+        p = _each_once(line.points)
         if len(p) > 1 and p[0, 0] == p[-1, 0] and p[0, 1] == p[-1, 1]:
             p = p[:-1]
         if len(p) > 2:

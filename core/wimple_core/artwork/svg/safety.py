@@ -5,6 +5,7 @@ from __future__ import annotations
 import gzip
 import io
 import re
+from functools import lru_cache
 
 from lxml import etree
 
@@ -129,10 +130,9 @@ def parse_svg(data: bytes) -> etree._Element:
 
 def _check_attributes(el: etree._Element) -> None:
     """Raises BadDrawing for an element that says too much; what is too long and means nothing here is dropped."""
-    kind = etree.QName(el).localname
     if len(el.attrib) > MOST_ATTRIBUTES:
         raise BadDrawing(
-            f"One {kind} of the drawing has {len(el.attrib):,} attributes.",
+            f"One {etree.QName(el).localname} of the drawing has {len(el.attrib):,} attributes.",
             hint=f"At most {MOST_ATTRIBUTES} are read: save it again as plain SVG.",
         )
     for name, value in el.attrib.items():
@@ -143,7 +143,7 @@ def _check_attributes(el: etree._Element) -> None:
             del el.attrib[name]
         else:
             raise BadDrawing(
-                f"The “{str(name)[:40]}” of one {kind} has {len(value):,} characters.",
+                f"The “{str(name)[:40]}” of one {etree.QName(el).localname} has {len(value):,} characters.",
                 hint=f"At most {LONGEST_ATTRIBUTE:,} are read: save it again as plain SVG.",
             )
 
@@ -168,11 +168,34 @@ _DROPPED = {
 _OUTSIDE_URL = re.compile(r"url\(\s*+(?!['\"]?\s*+#)[^()]*+\)", re.IGNORECASE)
 
 
+@lru_cache(maxsize=4096)
+def _is_outside(key: str) -> bool:
+    """Does an attribute act, or name what lies outside?"""
+    local = etree.QName(key).localname.lower()
+    return bool(local.startswith("on") or local in ("src", "base"))
+
+
+@lru_cache(maxsize=4096)
+def _links(key: str) -> bool:
+    return bool(etree.QName(key).localname.lower() == "href")
+
+
 def clean_svg(data: bytes) -> bytes:
     """The drawing as it may be kept and handed out: no scripts, events, links outside, pictures or foreign content.
 
     Raises BadDrawing as `parse_svg` does.
     """
+    return as_bytes(clean_tree(data))
+
+
+def as_bytes(root: etree._Element) -> bytes:
+    """A drawing written out."""
+    out: bytes = etree.tostring(root, encoding="utf-8", xml_declaration=True)
+    return out
+
+
+def clean_tree(data: bytes) -> etree._Element:
+    """The cleaned drawing as a tree."""
     root = parse_svg(data)
     for el in list(root.iter(etree.Element)):
         name = etree.QName(el)
@@ -185,17 +208,10 @@ def clean_svg(data: bytes) -> bytes:
                     parent.remove(el)
             continue
         for key, value in list(el.attrib.items()):
-            local = etree.QName(key).localname.lower()
-            if (
-                local.startswith("on")
-                or (local == "href" and not value.strip().startswith("#"))
-                or local == "src"
-                or local == "base"
-            ):
+            if _is_outside(key) or (_links(key) and not value.strip().startswith("#")):
                 del el.attrib[key]
             elif "url(" in value.lower():
                 el.set(key, _OUTSIDE_URL.sub("none", value))
         if name.localname == "style" and el.text:
             el.text = re.sub(r"@import[^;]*;?", "", _OUTSIDE_URL.sub("none", el.text), flags=re.IGNORECASE)
-    out: bytes = etree.tostring(root, encoding="utf-8", xml_declaration=True)
-    return out
+    return root

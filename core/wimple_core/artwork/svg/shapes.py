@@ -100,9 +100,9 @@ def in_view(x0: float, y0: float, x1: float, y1: float, el: etree._Element, fram
         wide *= max(1.0, positive(frame.style["stroke-miterlimit"], 4.0))
     if not (abs(px) + rx <= FURTHEST_MM and abs(py) + ry <= FURTHEST_MM and abs(wide) <= FURTHEST_MM):
         raise too_far(name_of(el))
-    if frame.clip is None:
+    if frame.box is None:
         return True
-    left, low, right, high = frame.clip.bounds
+    left, low, right, high = frame.box
     beside = max(right - left, high - low) + wide
     return not (
         px - rx > right + beside or px + rx < left - beside or py - ry > high + beside or py + ry < low - beside

@@ -9,7 +9,7 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
-from ...arrangement import mended
+from ...arrangement import mended, prepared
 from ...arrays import Array
 from ...overlay import intersection
 from ..artwork import Paint
@@ -82,6 +82,5 @@ def _clip(regions: NDArray[np.object_], clips: list[BaseGeometry | None], grid: 
     for some in under.values():
         clip = clips[some[0]]
         assert clip is not None
-        shapely.prepare(clip)
-        for i in np.array(some)[~shapely.covers(clip, regions[some])].tolist():
+        for i in np.array(some)[~shapely.covers(prepared(clip), regions[some])].tolist():
             regions[i] = intersection(regions[i], clip, grid)

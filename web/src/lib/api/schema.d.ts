@@ -15,18 +15,18 @@ export interface paths {
          * Get Session
          * @description Who is signed in.
          */
-        get: operations["wimple_server_workshops_api_get_session"];
+        get: operations["wimple_server_people_session_api_get_session"];
         put?: never;
         /**
          * Sign In
          * @description Sign in with a name and a password.
          */
-        post: operations["wimple_server_workshops_api_sign_in"];
+        post: operations["wimple_server_people_session_api_sign_in"];
         /**
          * Sign Out
          * @description Sign out.
          */
-        delete: operations["wimple_server_workshops_api_sign_out"];
+        delete: operations["wimple_server_people_session_api_sign_out"];
         options?: never;
         head?: never;
         patch?: never;
@@ -45,7 +45,215 @@ export interface paths {
          * Enter Demo
          * @description Enter the demo workshop; only where the program was started as a demo.
          */
-        post: operations["wimple_server_workshops_api_enter_demo"];
+        post: operations["wimple_server_people_session_api_enter_demo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/workshop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Choose Workshop
+         * @description Go on in another workshop one works in.
+         */
+        put: operations["wimple_server_people_session_api_choose_workshop"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Sign Out Of All
+         * @description Sign out here and everywhere else.
+         */
+        delete: operations["wimple_server_people_session_api_sign_out_of_all"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Password
+         * @description Change one's own password; other sessions end, this one goes on.
+         */
+        put: operations["wimple_server_people_session_api_change_password"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List People
+         * @description Who works in the workshop, and the links that are not used yet.
+         */
+        get: operations["wimple_server_people_api_list_people"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{member_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove Member
+         * @description Take somebody out of the workshop.
+         */
+        delete: operations["wimple_server_people_api_remove_member"];
+        options?: never;
+        head?: never;
+        /**
+         * Change Member
+         * @description Give a member another role.
+         */
+        patch: operations["wimple_server_people_api_change_member"];
+        trace?: never;
+    };
+    "/api/people/{member_id}/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Renew Password
+         * @description A link for a member who has forgotten their password.
+         */
+        post: operations["wimple_server_people_api_renew_password"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invitations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Invite
+         * @description A link that lets one person in, good for a week.
+         */
+        post: operations["wimple_server_people_api_invite"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invitations/{invitation_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Withdraw
+         * @description Make a link good for nothing.
+         */
+        delete: operations["wimple_server_people_api_withdraw"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/join/{code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Welcome
+         * @description What a link opens.
+         */
+        get: operations["wimple_server_people_api_welcome"];
+        put?: never;
+        /**
+         * Join
+         * @description Come in by a link as somebody new, with a name and a password; or set the new password it is for.
+         */
+        post: operations["wimple_server_people_api_join"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/join/{code}/mine": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Join With Mine
+         * @description Come in by a link with the account one is signed in with.
+         */
+        post: operations["wimple_server_people_api_join_with_mine"];
         delete?: never;
         options?: never;
         head?: never;
@@ -72,26 +280,6 @@ export interface paths {
         patch: operations["wimple_server_workshops_api_change_workshop"];
         trace?: never;
     };
-    "/api/tables": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Tables
-         * @description The workshop's films, tapes and cutters, and a blank of each kind to start from.
-         */
-        get: operations["wimple_server_jobs_api_tables"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/jobs": {
         parameters: {
             query?: never;
@@ -101,7 +289,7 @@ export interface paths {
         };
         /**
          * List Jobs
-         * @description The Bench: tickets as they were last written. Ask for the work `tickets` where some are not.
+         * @description The Bench, a page at a time: tickets as they were last written. Ask for the work `tickets` where some are not.
          */
         get: operations["wimple_server_jobs_api_list_jobs"];
         put?: never;
@@ -204,6 +392,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Revisions
+         * @description A job's revisions, the newest first, a page at a time.
+         */
+        get: operations["wimple_server_jobs_api_list_revisions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Restore
+         * @description Bring a revision back as the newest.
+         */
+        post: operations["wimple_server_jobs_api_restore"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/build": {
         parameters: {
             query?: never;
@@ -220,6 +448,46 @@ export interface paths {
          *     Who accepts lines (`application/x-ndjson`) hears how far it is as it goes: each line a `DoingView` or a `Scene`.
          */
         post: operations["wimple_server_jobs_api_build_job"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/make": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Suggest Made
+         * @description How words, a shape or a recipe would go onto the job's blank; nothing is changed.
+         */
+        post: operations["wimple_server_jobs_api_suggest_made"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Tables
+         * @description The workshop's films, tapes and cutters, what can be made, and a blank of each kind to start from.
+         */
+        get: operations["wimple_server_jobs_tables_api_tables"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -592,14 +860,35 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * ChoiceOut
+         * @description A workshop one works in.
+         */
+        ChoiceOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "owner" | "maker" | "viewer";
+        };
+        /**
          * SessionOut
-         * @description Who is signed in (null for nobody), their workshop, whether the demo may be entered, and what whoever runs the
-         *     program should know, if anything.
+         * @description Who is signed in (null for nobody), the workshop they are in and as what, all they may choose from, whether the
+         *     demo may be entered, and what whoever runs the program should know, if anything.
          */
         SessionOut: {
             /** User */
             user: string | null;
+            /** Account */
+            account: string | null;
             workshop: components["schemas"]["WorkshopOut"] | null;
+            /** Role */
+            role: ("owner" | "maker" | "viewer") | null;
+            /** Workshops */
+            workshops: components["schemas"]["ChoiceOut"][];
             /** Demo */
             demo: boolean;
             /** Csrf */
@@ -609,18 +898,183 @@ export interface components {
         };
         /** WorkshopOut */
         WorkshopOut: {
+            /** Id */
+            id: number;
             /** Name */
             name: string;
+            /** Short */
+            short: string;
             /**
              * Length Style
              * @enum {string}
              */
             length_style: "mm" | "in_fraction" | "in_decimal";
         };
-        /** SignIn */
+        /**
+         * ErrorOut
+         * @description The one shape of every error.
+         */
+        ErrorOut: {
+            /** Code */
+            code: string;
+            /** Field */
+            field: string;
+            /** Message */
+            message: string;
+            /** Hint */
+            hint: string;
+            /** Faults */
+            faults: components["schemas"]["FaultView"][];
+        };
+        /**
+         * FaultView
+         * @description One field at fault. `code` is the error's stable code, `places` where on the body it is wrong, mm.
+         */
+        FaultView: {
+            /**
+             * Code
+             * @default
+             */
+            code: string;
+            /** Field */
+            field: string;
+            /** Message */
+            message: string;
+            /** Hint */
+            hint: string;
+            /**
+             * Places
+             * @default []
+             */
+            places: [
+                number,
+                number,
+                number
+            ][];
+        };
+        /**
+         * SignIn
+         * @description `workshop` is the short name of one's workshop; where nobody else here has the name it may be left out.
+         */
         SignIn: {
             /** Username */
             username: string;
+            /** Password */
+            password: string;
+            /**
+             * Workshop
+             * @default
+             */
+            workshop: string;
+        };
+        /** ChoiceIn */
+        ChoiceIn: {
+            /** Workshop */
+            workshop: number;
+        };
+        /** PasswordIn */
+        PasswordIn: {
+            /** Old */
+            old: string;
+            /** New */
+            new: string;
+        };
+        /**
+         * InvitationOut
+         * @description A link that is not used yet. Its code is told once, where it is made.
+         */
+        InvitationOut: {
+            /** Id */
+            id: number;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "owner" | "maker" | "viewer";
+            /** Note */
+            note: string;
+            /**
+             * Ends
+             * Format: date-time
+             */
+            ends: string;
+            /** Renews */
+            renews: boolean;
+            /** Code */
+            code: string | null;
+        };
+        /** MemberOut */
+        MemberOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Account */
+            account: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "owner" | "maker" | "viewer";
+            /**
+             * Since
+             * Format: date-time
+             */
+            since: string;
+            /** Me */
+            me: boolean;
+        };
+        /** PeopleOut */
+        PeopleOut: {
+            /** Members */
+            members: components["schemas"]["MemberOut"][];
+            /** Invitations */
+            invitations: components["schemas"]["InvitationOut"][];
+        };
+        /** RoleIn */
+        RoleIn: {
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "owner" | "maker" | "viewer";
+        };
+        /** InviteIn */
+        InviteIn: {
+            /**
+             * Role
+             * @default maker
+             * @enum {string}
+             */
+            role: "owner" | "maker" | "viewer";
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * WelcomeOut
+         * @description What a link opens: a workshop in a role, or a new password for the account it names.
+         */
+        WelcomeOut: {
+            /** Workshop */
+            workshop: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "owner" | "maker" | "viewer";
+            /** Renews */
+            renews: string | null;
+        };
+        /** JoinIn */
+        JoinIn: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
             /** Password */
             password: string;
         };
@@ -631,6 +1085,183 @@ export interface components {
              * @enum {string}
              */
             length_style: "mm" | "in_fraction" | "in_decimal";
+        };
+        /**
+         * BenchOut
+         * @description A page of the Bench; `total` is how many there are in all.
+         */
+        BenchOut: {
+            /** Total */
+            total: number;
+            /** Tickets */
+            tickets: components["schemas"]["TicketOut"][];
+        };
+        /** PaintView */
+        PaintView: {
+            /** Colour */
+            colour: string;
+            /** Rings */
+            rings: number[][];
+        };
+        /**
+         * TicketOut
+         * @description A job on the Bench. Until its ticket is written its drawing is empty and `worst` null.
+         */
+        TicketOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Customer */
+            customer: string;
+            /** Due */
+            due: string | null;
+            /** Quantity */
+            quantity: number;
+            /** Blank */
+            blank: string;
+            /**
+             * Changed
+             * Format: date-time
+             */
+            changed: string;
+            /** Worst */
+            worst: ("ok" | "look" | "stop") | null;
+            /** Step */
+            step: string;
+            /** Sentence */
+            sentence: string;
+            /** Bounds */
+            bounds: [
+                number,
+                number,
+                number,
+                number
+            ];
+            /** Outline */
+            outline: number[][];
+            /** Paints */
+            paints: components["schemas"]["PaintView"][];
+        };
+        /**
+         * Align
+         * @description Pieces moved to stand even with the first: at an edge of its box, or at its middle.
+         */
+        Align: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "align";
+            /** Pieces */
+            pieces: string[];
+            /**
+             * At
+             * @enum {string}
+             */
+            at: "left" | "middle" | "right" | "top" | "half_way" | "bottom" | "concentric";
+        };
+        /** ArcBand */
+        ArcBand: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            form: "arc_band";
+            /**
+             * Radius of its middle
+             * @description mm; a string with a unit is read too
+             * @default 40
+             */
+            radius_mm: number;
+            /**
+             * Width of the band
+             * @description mm; a string with a unit is read too
+             * @default 8
+             */
+            wide_mm: number;
+            /**
+             * Reaches over
+             * @default 120
+             */
+            span_deg: number;
+            /**
+             * Round ends
+             * @default false
+             */
+            round_ends: boolean;
+        };
+        /** Arrow */
+        Arrow: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            form: "arrow";
+            /**
+             * Long
+             * @description mm; a string with a unit is read too
+             * @default 60
+             */
+            long_mm: number;
+            /**
+             * Width of its shaft
+             * @description mm; a string with a unit is read too
+             * @default 8
+             */
+            shaft_mm: number;
+            /**
+             * Width of its head
+             * @description mm; a string with a unit is read too
+             * @default 22
+             */
+            head_mm: number;
+            /**
+             * Length of its head
+             * @description mm; a string with a unit is read too
+             * @default 18
+             */
+            head_long_mm: number;
+        };
+        /**
+         * Background
+         * @description One shape beneath pieces that joins what would fall apart: close round them, their hull, or their box; mm on the
+         *     blank.
+         */
+        Background: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "background";
+            /**
+             * Pieces
+             * @default []
+             */
+            pieces: string[];
+            /**
+             * Shape
+             * @default close
+             * @enum {string}
+             */
+            shape: "close" | "hull" | "box";
+            /**
+             * Margin Mm
+             * @description mm; a string with a unit is read too
+             * @default 3
+             */
+            margin_mm: number;
+            /**
+             * Reach Mm
+             * @description mm; a string with a unit is read too
+             * @default 8
+             */
+            reach_mm: number;
+            /**
+             * Colour
+             * @default #ffffff
+             */
+            colour: string;
         };
         /**
          * BandZone
@@ -666,6 +1297,102 @@ export interface components {
              */
             high_mm: number;
         };
+        /** Banner */
+        Banner: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            form: "banner";
+            /**
+             * Wide
+             * @description mm; a string with a unit is read too
+             * @default 80
+             */
+            across_mm: number;
+            /**
+             * Tall
+             * @description mm; a string with a unit is read too
+             * @default 18
+             */
+            tall_mm: number;
+            /**
+             * Depth of its notched ends
+             * @description mm; a string with a unit is read too
+             * @default 8
+             */
+            notch_mm: number;
+            /**
+             * Its middle hangs by
+             * @default 6
+             */
+            sag_mm: number;
+        };
+        /**
+         * Baseline
+         * @description What the letters stand on: a straight line, a circle from outside (over: it bows up) or from inside (under: it
+         *     bows down), or a wave of a height and a length.
+         */
+        Baseline: {
+            /**
+             * Kind
+             * @default straight
+             * @enum {string}
+             */
+            kind: "straight" | "over" | "under" | "wave";
+            /**
+             * Radius Mm
+             * @description mm; a string with a unit is read too
+             * @default 40
+             */
+            radius_mm: number;
+            /**
+             * Height Mm
+             * @description mm; a string with a unit is read too
+             * @default 6
+             */
+            height_mm: number;
+            /**
+             * Length Mm
+             * @description mm; a string with a unit is read too
+             * @default 60
+             */
+            length_mm: number;
+        };
+        /**
+         * Bridges
+         * @description Strips that hold what lies within a counter when a piece is cut as a stencil: above and below each hole, moved
+         *     sideways and turned where that is stronger; mm on the blank.
+         */
+        Bridges: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bridges";
+            /**
+             * Pieces
+             * @default []
+             */
+            pieces: string[];
+            /**
+             * Width Mm
+             * @description mm; a string with a unit is read too
+             * @default 1.5
+             */
+            width_mm: number;
+            /**
+             * Across Mm
+             * @description mm; a string with a unit is read too
+             * @default 0
+             */
+            across_mm: number;
+            /**
+             * Turn Deg
+             * @default 0
+             */
+            turn_deg: number;
+        };
         /**
          * Check
          * @description The same dimension taken another way, to hold the first against: a diameter beside a circumference, an upright
@@ -693,6 +1420,19 @@ export interface components {
         ChordRise: {
             chord: components["schemas"]["Dimension"];
             rise: components["schemas"]["Dimension"];
+        };
+        /**
+         * Common
+         * @description Only what all of some pieces cover stays of them, in the colour of the first.
+         */
+        Common: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "common";
+            /** Pieces */
+            pieces: string[];
         };
         /**
          * CupBlank
@@ -855,52 +1595,30 @@ export interface components {
             places: components["schemas"]["ChordRise"][];
         };
         /**
-         * Cutter
-         * @description A cutting machine and the area it cuts safely.
+         * CutOut
+         * @description The shape of some pieces cut out of others, with a gap round it; they stay, or have done their work.
          */
-        Cutter: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
+        CutOut: {
             /**
-             * Medium
+             * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            medium: "mat" | "roll";
-            /** Width Mm */
-            width_mm: number;
-            /** Length Mm */
-            length_mm: number;
-            /** Safe Width Mm */
-            safe_width_mm: number;
-            /** Safe Length Mm */
-            safe_length_mm: number;
+            kind: "cut_out";
+            /** Pieces */
+            pieces: string[];
+            /** Of */
+            of: string[];
             /**
-             * Blade Offset Mm
+             * Gap Mm
+             * @description mm; a string with a unit is read too
              * @default 0
              */
-            blade_offset_mm: number;
+            gap_mm: number;
             /**
-             * Speed Mm S
-             * @default 100
+             * Stay
+             * @default true
              */
-            speed_mm_s: number;
-            /**
-             * Travel Mm S
-             * @default 200
-             */
-            travel_mm_s: number;
-            /**
-             * Acceleration Mm S2
-             * @default 2000
-             */
-            acceleration_mm_s2: number;
-            /**
-             * Lift S
-             * @default 0.08
-             */
-            lift_s: number;
+            stay: boolean;
         };
         /**
          * Dimension
@@ -921,6 +1639,50 @@ export interface components {
             /** Readings */
             readings: number[];
             check?: components["schemas"]["Check"] | null;
+        };
+        /** Disc */
+        Disc: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            form: "disc";
+            /**
+             * Diameter
+             * @description mm; a string with a unit is read too
+             * @default 40
+             */
+            across_mm: number;
+        };
+        /**
+         * Divide
+         * @description Pieces parted along a straight line, with a gap that keeps the parts from being one again; the line goes through
+         *     two places of the drawing's own mm.
+         */
+        Divide: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "divide";
+            /** Pieces */
+            pieces: string[];
+            /** Start */
+            start: [
+                number,
+                number
+            ];
+            /** End */
+            end: [
+                number,
+                number
+            ];
+            /**
+             * Gap Mm
+             * @description mm; a string with a unit is read too
+             * @default 0.3
+             */
+            gap_mm: number;
         };
         /**
          * DomeBlank
@@ -968,65 +1730,143 @@ export interface components {
             margin_mm: number;
         };
         /**
-         * Film
-         * @description A family of film: what it is, what it takes, what it costs.
+         * Element
+         * @description Something laid on the blank: what it is made from, what is done to its pieces, and where it lies.
          */
-        Film: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Thickness Um */
-            thickness_um: number;
-            /** Takes Strain Percent */
-            takes_strain_percent: number | null;
+        Element: {
             /**
-             * Tape
-             * @enum {string}
-             */
-            tape: "light" | "medium" | "strong" | "carrier";
-            /** Price Per M2 */
-            price_per_m2: string;
-            /** Least Stroke Mm */
-            least_stroke_mm: number;
-            /** Least Dot Mm */
-            least_dot_mm: number;
-            /**
-             * Directional
-             * @default false
-             */
-            directional: boolean;
-            /**
-             * Microwave Never
-             * @default false
-             */
-            microwave_never: boolean;
-            /**
-             * Cap Sheet
-             * @default false
-             */
-            cap_sheet: boolean;
-            /**
-             * Mirrored
-             * @default false
-             */
-            mirrored: boolean;
-            /**
-             * Heat Applied
-             * @default false
-             */
-            heat_applied: boolean;
-            /**
-             * Finish
-             * @default gloss
-             * @enum {string}
-             */
-            finish: "gloss" | "matt" | "glitter" | "metal" | "holographic" | "brushed" | "clear" | "reflective";
-            /**
-             * Note
+             * Id
              * @default
              */
-            note: string;
+            id: string;
+            /** Source */
+            source: components["schemas"]["FileSource"] | components["schemas"]["Lettering"] | components["schemas"]["Shape"] | components["schemas"]["RingWords"] | components["schemas"]["FilledWords"] | components["schemas"]["JarInsert"];
+            /**
+             * Edits
+             * @default []
+             */
+            edits: (components["schemas"]["LeaveOut"] | components["schemas"]["Give"] | components["schemas"]["Join"] | components["schemas"]["CutOut"] | components["schemas"]["Common"] | components["schemas"]["Divide"] | components["schemas"]["Move"] | components["schemas"]["Align"] | components["schemas"]["Spread"] | components["schemas"]["Outline"] | components["schemas"]["Shadow"] | components["schemas"]["Background"] | components["schemas"]["Bridges"])[];
+            /**
+             * Placements
+             * @default [
+             *       {
+             *         "width_mm": 60,
+             *         "centre_deg": 0,
+             *         "across_mm": 0,
+             *         "up_mm": 40,
+             *         "turn_deg": 0,
+             *         "way": "suggested",
+             *         "repeat": 1
+             *       }
+             *     ]
+             */
+            placements: components["schemas"]["Placement"][];
+            pattern?: components["schemas"]["Pattern"] | null;
+            /**
+             * Knocks Out
+             * @default false
+             */
+            knocks_out: boolean;
+        };
+        /**
+         * FileSource
+         * @description A drawing in a file, which travels beside the document, in `drawings/`.
+         */
+        FileSource: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "file";
+            /** File */
+            file: string;
+            /**
+             * Shades
+             * @default 1
+             */
+            shades: number;
+            /**
+             * Colours
+             * @default 6
+             */
+            colours: number;
+            /**
+             * Palette
+             * @default []
+             */
+            palette: string[];
+            /**
+             * Speckle Px
+             * @default 4
+             */
+            speckle_px: number;
+        };
+        /**
+         * FilledWords
+         * @description Words that fill a rectangle: every line as wide as it, as tall as its width asks for, with even gaps.
+         */
+        FilledWords: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "filled_words";
+            /**
+             * Words
+             * @default look
+             *     up at night
+             *     stars
+             */
+            text: string;
+            /**
+             * Font
+             * @default bebas-neue
+             */
+            font: string;
+            /**
+             * Wide
+             * @description mm; a string with a unit is read too
+             * @default 70
+             */
+            across_mm: number;
+            /**
+             * Tall
+             * @description mm; a string with a unit is read too
+             * @default 70
+             */
+            tall_mm: number;
+            /**
+             * Colour
+             * @default #18202e
+             */
+            colour: string;
+        };
+        /**
+         * FilmChoice
+         * @description The film that stands for one colour of the artwork.
+         */
+        FilmChoice: {
+            /** Colour */
+            colour: string;
+            /** Film */
+            film: string;
+            /** Film Colour */
+            film_colour?: string | null;
+        };
+        /**
+         * Give
+         * @description Pieces given another colour.
+         */
+        Give: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "give";
+            /** Pieces */
+            pieces: string[];
+            /** Colour */
+            colour: string;
         };
         /**
          * Handle
@@ -1120,6 +1960,441 @@ export interface components {
             candle: boolean;
         };
         /**
+         * JarInsert
+         * @description A round insert for a jar: as large as its inside less the clearance, with a hole or slot for the wick, a tab to
+         *     pull it by, words on its face, and the caution round it.
+         */
+        JarInsert: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "jar_insert";
+            /**
+             * Inside diameter of the jar
+             * @description mm; a string with a unit is read too
+             * @default 76
+             */
+            inside_mm: number;
+            /**
+             * Clearance all round
+             * @description mm; a string with a unit is read too
+             * @default 1
+             */
+            clearance_mm: number;
+            /**
+             * For the wick
+             * @default hole
+             * @enum {string}
+             */
+            opening: "none" | "hole" | "slot";
+            /**
+             * Width of that opening
+             * @description mm; a string with a unit is read too
+             * @default 6
+             */
+            opening_mm: number;
+            /**
+             * Width of its pull tab
+             * @description 0: none
+             * @default 12
+             */
+            tab_mm: number;
+            /**
+             * Words on its face
+             * @default Fernhallow
+             */
+            face: string;
+            /**
+             * Height of their capitals
+             * @description mm; a string with a unit is read too
+             * @default 7
+             */
+            face_mm: number;
+            /**
+             * Caution round it
+             * @default Burn within sight · keep from things that catch fire · keep from children and pets
+             */
+            caution: string;
+            /**
+             * Height of its capitals
+             * @description mm; a string with a unit is read too
+             * @default 2.2
+             */
+            caution_mm: number;
+            /**
+             * Font
+             * @default barlow-condensed
+             */
+            font: string;
+            /**
+             * Colour of the insert
+             * @default #f4ecd8
+             */
+            colour: string;
+            /**
+             * Colour of the words
+             * @default #18202e
+             */
+            words_colour: string;
+        };
+        /**
+         * Job
+         * @description A whole job, from the readings to the price. Lengths mm, angles in fields named `_deg` degrees.
+         */
+        Job: {
+            /**
+             * Format
+             * @default wimple.job
+             * @constant
+             */
+            format: "wimple.job";
+            /**
+             * Version
+             * @default 3
+             * @constant
+             */
+            version: 3;
+            /**
+             * Title
+             * @default New job
+             */
+            title: string;
+            /**
+             * Customer
+             * @default
+             */
+            customer: string;
+            /** Due */
+            due?: string | null;
+            /**
+             * Quantity
+             * @default 1
+             */
+            quantity: number;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Blank */
+            blank: components["schemas"]["CupBlank"] | components["schemas"]["StackBlank"] | components["schemas"]["RevolutionBlank"] | components["schemas"]["DomeBlank"] | components["schemas"]["PanelBlank"] | components["schemas"]["CurvedPanelBlank"] | components["schemas"]["RisePanelBlank"] | components["schemas"]["InsertBlank"] | components["schemas"]["MeshBlank"];
+            /**
+             * @default {
+             *       "extent": "full",
+             *       "overlap_mm": 0,
+             *       "seam_deg": 180,
+             *       "film_thickness_um": null,
+             *       "joint_overlap_mm": 0,
+             *       "relief": "none",
+             *       "gores": 0,
+             *       "slit_overlap_mm": 0.5,
+             *       "slit_edge": "both",
+             *       "patch": {
+             *         "line": "across",
+             *         "loop": [],
+             *         "mode": "whole",
+             *         "radius_mm": 60,
+             *         "seed": [
+             *           0,
+             *           0,
+             *           0
+             *         ]
+             *       }
+             *     }
+             */
+            wrap: components["schemas"]["Wrap"];
+            /**
+             * Elements
+             * @default []
+             */
+            elements: components["schemas"]["Element"][];
+            /**
+             * @default {
+             *       "joint": "auto",
+             *       "overlap_mm": 0.7,
+             *       "accuracy_mm": 0.3,
+             *       "merge_near": false,
+             *       "merge_delta_e": 5,
+             *       "films": [],
+             *       "default_film": "calendered-gloss",
+             *       "marks": {
+             *         "away_mm": 6,
+             *         "kind": "crosses",
+             *         "size_mm": 10
+             *       }
+             *     }
+             */
+            layers: components["schemas"]["LayerPlan"];
+            /**
+             * @default {
+             *       "cutter": "desktop-mat",
+             *       "setting": "",
+             *       "margin_mm": 12.7,
+             *       "weed_box": true,
+             *       "weed_box_away_mm": 4,
+             *       "overcut_mm": 0.5
+             *     }
+             */
+            sheets: components["schemas"]["SheetPlan"];
+            /**
+             * @default {
+             *       "order": "auto",
+             *       "apply_on": null,
+             *       "cure_hours": 72
+             *     }
+             */
+            layup: components["schemas"]["LayupPlan"];
+            /**
+             * @default {
+             *       "currency": "",
+             *       "blank_cost": "3.99",
+             *       "labour_minutes": 8,
+             *       "rate_per_hour": "12.00",
+             *       "overhead": "0",
+             *       "tape_per_m2": "3.16",
+             *       "price_from": "margin",
+             *       "margin_percent": 60,
+             *       "markup_percent": 150,
+             *       "price": "0"
+             *     }
+             */
+            price: components["schemas"]["PricePlan"];
+        };
+        /** JobOut */
+        JobOut: {
+            /** Id */
+            id: number;
+            /** Revision */
+            revision: number;
+            document: components["schemas"]["Job"];
+            /** Drawings */
+            drawings: string[];
+            /** Can Undo */
+            can_undo: boolean;
+            /** Can Redo */
+            can_redo: boolean;
+        };
+        /**
+         * Join
+         * @description Pieces made one, with what of them lies hidden, in the colour of the first.
+         */
+        Join: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "join";
+            /** Pieces */
+            pieces: string[];
+        };
+        /**
+         * Kern
+         * @description The space behind one letter changed, in thousandths of the em.
+         */
+        Kern: {
+            /** Line */
+            line: number;
+            /** Letter */
+            letter: number;
+            /** By */
+            by: number;
+        };
+        /**
+         * LayerPlan
+         * @description How colours become layers.
+         */
+        LayerPlan: {
+            /**
+             * Joint
+             * @default auto
+             * @enum {string}
+             */
+            joint: "auto" | "stacked" | "knocked_out";
+            /**
+             * Overlap Mm
+             * @description mm; a string with a unit is read too
+             * @default 0.7
+             */
+            overlap_mm: number;
+            /**
+             * Accuracy Mm
+             * @description mm; a string with a unit is read too
+             * @default 0.3
+             */
+            accuracy_mm: number;
+            /**
+             * Merge Near
+             * @default false
+             */
+            merge_near: boolean;
+            /**
+             * Merge Delta E
+             * @default 5
+             */
+            merge_delta_e: number;
+            /**
+             * Films
+             * @default []
+             */
+            films: components["schemas"]["FilmChoice"][];
+            /**
+             * Default Film
+             * @default calendered-gloss
+             */
+            default_film: string;
+            /**
+             * @default {
+             *       "kind": "crosses",
+             *       "size_mm": 10,
+             *       "away_mm": 6
+             *     }
+             */
+            marks: components["schemas"]["Marks"];
+        };
+        /**
+         * LayupPlan
+         * @description How the layers come together.
+         */
+        LayupPlan: {
+            /**
+             * Order
+             * @default auto
+             * @enum {string}
+             */
+            order: "auto" | "tape" | "blank" | "mat";
+            /** Apply On */
+            apply_on?: string | null;
+            /**
+             * Cure Hours
+             * @default 72
+             */
+            cure_hours: number;
+        };
+        /**
+         * LeaveOut
+         * @description Pieces that are not cut: what lies beneath them is seen.
+         */
+        LeaveOut: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "leave_out";
+            /** Pieces */
+            pieces: string[];
+        };
+        /**
+         * LetterChange
+         * @description One letter moved, turned or coloured by itself.
+         */
+        LetterChange: {
+            /** Line */
+            line: number;
+            /** Letter */
+            letter: number;
+            /**
+             * Across Mm
+             * @description mm; a string with a unit is read too
+             * @default 0
+             */
+            across_mm: number;
+            /**
+             * Up Mm
+             * @description mm; a string with a unit is read too
+             * @default 0
+             */
+            up_mm: number;
+            /**
+             * Turn Deg
+             * @default 0
+             */
+            turn_deg: number;
+            /** Colour */
+            colour?: string | null;
+        };
+        /**
+         * Lettering
+         * @description Words, set in a font.
+         */
+        Lettering: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lettering";
+            /** Text */
+            text: string;
+            /**
+             * Font
+             * @default barlow-condensed
+             */
+            font: string;
+            /**
+             * Sized
+             * @default capitals
+             * @enum {string}
+             */
+            sized: "capitals" | "small" | "width";
+            /**
+             * Size Mm
+             * @description mm; a string with a unit is read too
+             * @default 12
+             */
+            size_mm: number;
+            /**
+             * Tracking
+             * @default 0
+             */
+            tracking: number;
+            /**
+             * Kerns
+             * @default []
+             */
+            kerns: components["schemas"]["Kern"][];
+            /**
+             * Features
+             * @default []
+             */
+            features: string[];
+            /**
+             * Lines
+             * @default free
+             * @enum {string}
+             */
+            lines: "free" | "fitted";
+            /**
+             * Line Distance
+             * @default 160
+             */
+            line_distance: number;
+            /**
+             * Align
+             * @default middle
+             * @enum {string}
+             */
+            align: "left" | "middle" | "right";
+            /**
+             * @default {
+             *       "kind": "straight",
+             *       "radius_mm": 40,
+             *       "height_mm": 6,
+             *       "length_mm": 60
+             *     }
+             */
+            baseline: components["schemas"]["Baseline"];
+            /**
+             * Colour
+             * @default #18202e
+             */
+            colour: string;
+            /**
+             * Letters
+             * @default []
+             */
+            letters: components["schemas"]["LetterChange"][];
+        };
+        /**
          * Level
          * @description Water that stands level: its height above the bench, or how much was poured.
          */
@@ -1142,6 +2417,30 @@ export interface components {
              * @default 100
              */
             volume_ml: number;
+        };
+        /**
+         * Marks
+         * @description Registration marks, outside the artwork and the same on every layer.
+         */
+        Marks: {
+            /**
+             * Kind
+             * @default crosses
+             * @enum {string}
+             */
+            kind: "crosses" | "none";
+            /**
+             * Size Mm
+             * @description mm; a string with a unit is read too
+             * @default 10
+             */
+            size_mm: number;
+            /**
+             * Away Mm
+             * @description mm; a string with a unit is read too
+             * @default 6
+             */
+            away_mm: number;
         };
         /**
          * MeshBlank
@@ -1198,6 +2497,81 @@ export interface components {
              */
             up: "x" | "y" | "z";
             check?: components["schemas"]["Dimension"] | null;
+        };
+        /**
+         * Move
+         * @description Pieces moved by the drawing's own mm, turned about their common middle and mirrored there, so that they stand as
+         *     before to the rest in any size.
+         */
+        Move: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "move";
+            /** Pieces */
+            pieces: string[];
+            /**
+             * Across Mm
+             * @description mm; a string with a unit is read too
+             * @default 0
+             */
+            across_mm: number;
+            /**
+             * Up Mm
+             * @description mm; a string with a unit is read too
+             * @default 0
+             */
+            up_mm: number;
+            /**
+             * Turn Deg
+             * @default 0
+             */
+            turn_deg: number;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored: boolean;
+        };
+        /**
+         * Outline
+         * @description A rim round pieces, in a colour of its own: beneath them outward, upon them where it goes inward (below zero).
+         *     Lengths are mm on the blank, where the element's first placement lays it.
+         */
+        Outline: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "outline";
+            /**
+             * Pieces
+             * @default []
+             */
+            pieces: string[];
+            /**
+             * By Mm
+             * @description mm; a string with a unit is read too
+             * @default 2
+             */
+            by_mm: number;
+            /**
+             * Corners
+             * @default round
+             * @enum {string}
+             */
+            corners: "round" | "mitred" | "blunt";
+            /**
+             * Filled
+             * @default false
+             */
+            filled: boolean;
+            /**
+             * Colour
+             * @default #ffffff
+             */
+            colour: string;
         };
         /**
          * PanelBlank
@@ -1264,6 +2638,132 @@ export interface components {
             tape_thickness_mm: number;
         };
         /**
+         * PatchChoice
+         * @description Which part of a scanned body is wrapped, and which line of it stays true.
+         */
+        PatchChoice: {
+            /**
+             * Mode
+             * @default whole
+             * @enum {string}
+             */
+            mode: "whole" | "grow" | "loop";
+            /**
+             * Seed
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            seed: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Radius Mm
+             * @description mm; a string with a unit is read too
+             * @default 60
+             */
+            radius_mm: number;
+            /**
+             * Loop
+             * @default []
+             */
+            loop: [
+                number,
+                number
+            ][];
+            /**
+             * Line
+             * @default across
+             * @enum {string}
+             */
+            line: "across" | "up";
+        };
+        /**
+         * Pattern
+         * @description The element of its first placement, repeated from there: round what goes round, over what is flat.
+         */
+        Pattern: {
+            /**
+             * Set
+             * @default half_drop
+             * @enum {string}
+             */
+            lattice: "square" | "brick" | "half_drop" | "hexagonal" | "mirrored" | "scatter";
+            /**
+             * Spaced by
+             * @default pitch
+             * @enum {string}
+             */
+            by: "pitch" | "number" | "coverage";
+            /**
+             * From middle to middle
+             * @description mm; a string with a unit is read too
+             * @default 20
+             */
+            pitch_mm: number;
+            /**
+             * Number in a row
+             * @default 12
+             */
+            number: number;
+            /**
+             * Of the area is covered
+             * @default 20
+             */
+            coverage_percent: number;
+            /**
+             * From row to row
+             * @description 0: as the lattice has it
+             * @default 0
+             */
+            row_mm: number;
+            /**
+             * Round a taper
+             * @default conformal
+             * @enum {string}
+             */
+            taper: "conformal" | "rings";
+            /**
+             * Begins
+             * @default middle
+             * @enum {string}
+             */
+            anchor: "middle" | "corner" | "here";
+            /**
+             * At the edges
+             * @default whole
+             * @enum {string}
+             */
+            edge: "whole" | "cut";
+            /**
+             * Beyond the edge
+             * @description to be trimmed in place
+             * @default 0
+             */
+            bleed_mm: number;
+            /**
+             * Motifs stand
+             * @default upright
+             * @enum {string}
+             */
+            turned: "upright" | "outward" | "random";
+            /**
+             * Middles at least apart
+             * @description mm; a string with a unit is read too
+             * @default 15
+             */
+            least_mm: number;
+            /**
+             * Throw of the dice
+             * @default 1
+             */
+            seed: number;
+        };
+        /**
          * Photo
          * @description A side view on a plain ground, taken level, with a known length in it.
          */
@@ -1317,6 +2817,75 @@ export interface components {
             side: "both" | "left" | "right";
         };
         /**
+         * Placement
+         * @description Where one drawing sits on the surface.
+         */
+        Placement: {
+            /**
+             * Width Mm
+             * @description mm; a string with a unit is read too
+             * @default 60
+             */
+            width_mm: number;
+            /**
+             * Centre Deg
+             * @default 0
+             */
+            centre_deg: number;
+            /**
+             * Across Mm
+             * @description mm; a string with a unit is read too
+             * @default 0
+             */
+            across_mm: number;
+            /**
+             * Up Mm
+             * @description mm; a string with a unit is read too
+             * @default 40
+             */
+            up_mm: number;
+            /**
+             * Turn Deg
+             * @default 0
+             */
+            turn_deg: number;
+            /**
+             * Way
+             * @default suggested
+             */
+            way: ("level" | "even" | "conformal" | "flat") | "suggested";
+            /**
+             * Repeat
+             * @default 1
+             */
+            repeat: number;
+        };
+        /** Polygon */
+        Polygon: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            form: "polygon";
+            /**
+             * Corners
+             * @default 6
+             */
+            corners: number;
+            /**
+             * Circle through its corners
+             * @description mm; a string with a unit is read too
+             * @default 50
+             */
+            across_mm: number;
+            /**
+             * Radius of its corners
+             * @description mm; a string with a unit is read too
+             * @default 0
+             */
+            corner_mm: number;
+        };
+        /**
          * PolygonZone
          * @description Any outline of at least three corners: (mm to the right of the front or the middle, mm up).
          */
@@ -1342,6 +2911,89 @@ export interface components {
                 number,
                 number
             ][];
+        };
+        /**
+         * PricePlan
+         * @description What it costs and what it is sold for, for one piece.
+         */
+        PricePlan: {
+            /**
+             * Currency
+             * @default
+             */
+            currency: string;
+            /**
+             * Blank Cost
+             * @default 3.99
+             */
+            blank_cost: string;
+            /**
+             * Labour Minutes
+             * @default 8
+             */
+            labour_minutes: number;
+            /**
+             * Rate Per Hour
+             * @default 12.00
+             */
+            rate_per_hour: string;
+            /**
+             * Overhead
+             * @default 0
+             */
+            overhead: string;
+            /**
+             * Tape Per M2
+             * @default 3.16
+             */
+            tape_per_m2: string;
+            /**
+             * Price From
+             * @default margin
+             * @enum {string}
+             */
+            price_from: "margin" | "markup" | "price";
+            /**
+             * Margin Percent
+             * @default 60
+             */
+            margin_percent: number;
+            /**
+             * Markup Percent
+             * @default 150
+             */
+            markup_percent: number;
+            /**
+             * Price
+             * @default 0
+             */
+            price: string;
+        };
+        /** Rectangle */
+        Rectangle: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            form: "rectangle";
+            /**
+             * Wide
+             * @description mm; a string with a unit is read too
+             * @default 60
+             */
+            across_mm: number;
+            /**
+             * Tall
+             * @description mm; a string with a unit is read too
+             * @default 40
+             */
+            tall_mm: number;
+            /**
+             * Radius of its corners
+             * @description mm; a string with a unit is read too
+             * @default 4
+             */
+            corner_mm: number;
         };
         /**
          * RevolutionBlank
@@ -1429,12 +3081,69 @@ export interface components {
             rings: components["schemas"]["Ring"][];
         };
         /**
-         * Ring
-         * @description The way round at one height above the bench.
+         * RingWords
+         * @description Words round a band: above read from outside, below from inside, standing in it or knocked out of it.
          */
-        Ring: {
-            height: components["schemas"]["Height"];
-            girth: components["schemas"]["Dimension"];
+        RingWords: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ring_words";
+            /**
+             * Outside diameter
+             * @description mm; a string with a unit is read too
+             * @default 80
+             */
+            outside_mm: number;
+            /**
+             * Width of the band
+             * @description mm; a string with a unit is read too
+             * @default 16
+             */
+            band_mm: number;
+            /**
+             * Width of its rims
+             * @description 0: none
+             * @default 1.2
+             */
+            rim_mm: number;
+            /**
+             * Words above
+             * @default Fernhallow
+             */
+            upper: string;
+            /**
+             * Words below
+             * @default open night
+             */
+            lower: string;
+            /**
+             * Font
+             * @default barlow-condensed
+             */
+            font: string;
+            /**
+             * Height of capitals
+             * @description mm; a string with a unit is read too
+             * @default 8
+             */
+            letters_mm: number;
+            /**
+             * Between letters
+             * @default 60
+             */
+            tracking: number;
+            /**
+             * Knocked out of the band
+             * @default false
+             */
+            knocked_out: boolean;
+            /**
+             * Colour
+             * @default #1c3d7a
+             */
+            colour: string;
         };
         /**
          * RisePanelBlank
@@ -1582,6 +3291,121 @@ export interface components {
             high_mm?: number | null;
         };
         /**
+         * Shadow
+         * @description The shape of pieces beneath them, moved by mm on the blank; swept: with all that lies between.
+         */
+        Shadow: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "shadow";
+            /**
+             * Pieces
+             * @default []
+             */
+            pieces: string[];
+            /**
+             * Across Mm
+             * @description mm; a string with a unit is read too
+             * @default 1.5
+             */
+            across_mm: number;
+            /**
+             * Up Mm
+             * @description mm; a string with a unit is read too
+             * @default -1.5
+             */
+            up_mm: number;
+            /**
+             * Swept
+             * @default false
+             */
+            swept: boolean;
+            /**
+             * Colour
+             * @default #596273
+             */
+            colour: string;
+        };
+        /**
+         * Shape
+         * @description A shape by its measures, in one colour.
+         */
+        Shape: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "shape";
+            /** Form */
+            form: components["schemas"]["Disc"] | components["schemas"]["Ring"] | components["schemas"]["Rectangle"] | components["schemas"]["Polygon"] | components["schemas"]["Star"] | components["schemas"]["Banner"] | components["schemas"]["Arrow"] | components["schemas"]["ArcBand"] | components["schemas"]["Slot"] | components["schemas"]["Tab"];
+            /**
+             * Colour
+             * @default #1c3d7a
+             */
+            colour: string;
+        };
+        /**
+         * SheetPlan
+         * @description What the layers are cut from.
+         */
+        SheetPlan: {
+            /**
+             * Cutter
+             * @default desktop-mat
+             */
+            cutter: string;
+            /**
+             * Setting
+             * @default
+             */
+            setting: string;
+            /**
+             * Margin Mm
+             * @description mm; a string with a unit is read too
+             * @default 12.7
+             */
+            margin_mm: number;
+            /**
+             * Weed Box
+             * @default true
+             */
+            weed_box: boolean;
+            /**
+             * Weed Box Away Mm
+             * @description mm; a string with a unit is read too
+             * @default 4
+             */
+            weed_box_away_mm: number;
+            /**
+             * Overcut Mm
+             * @description mm; a string with a unit is read too
+             * @default 0.5
+             */
+            overcut_mm: number;
+        };
+        /** Slot */
+        Slot: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            form: "slot";
+            /**
+             * Long
+             * @description mm; a string with a unit is read too
+             * @default 20
+             */
+            long_mm: number;
+            /**
+             * Wide
+             * @description mm; a string with a unit is read too
+             * @default 4
+             */
+            wide_mm: number;
+        };
+        /**
          * SlotHole
          * @description A slot with square ends.
          */
@@ -1615,6 +3439,25 @@ export interface components {
              * @default 0
              */
             up_mm: number;
+        };
+        /**
+         * Spread
+         * @description Pieces between the two outermost moved so that all gaps between them are alike.
+         */
+        Spread: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "spread";
+            /** Pieces */
+            pieces: string[];
+            /**
+             * Along
+             * @default across
+             * @enum {string}
+             */
+            along: "across" | "up";
         };
         /**
          * StackBlank
@@ -1702,61 +3545,36 @@ export interface components {
             /** Sections */
             sections: components["schemas"]["Section"][];
         };
-        /**
-         * Tab
-         * @description A pull tab that stands out over the upper edge.
-         */
-        Tab: {
+        /** Star */
+        Star: {
             /**
-             * Width Mm
-             * @description mm; a string with a unit is read too
-             * @default 8.636
-             */
-            width_mm: number;
-            /**
-             * Height Mm
-             * @description mm; a string with a unit is read too
-             * @default 12.7
-             */
-            height_mm: number;
-        };
-        /**
-         * TablesOut
-         * @description What the workshop has, and a blank of each kind to start from.
-         */
-        TablesOut: {
-            /** Films */
-            films: components["schemas"]["Film"][];
-            /** Cutters */
-            cutters: components["schemas"]["Cutter"][];
-            /** Tapes */
-            tapes: components["schemas"]["Tape"][];
-            /** Blanks */
-            blanks: {
-                [key: string]: components["schemas"]["CupBlank"] | components["schemas"]["StackBlank"] | components["schemas"]["RevolutionBlank"] | components["schemas"]["DomeBlank"] | components["schemas"]["PanelBlank"] | components["schemas"]["CurvedPanelBlank"] | components["schemas"]["RisePanelBlank"] | components["schemas"]["InsertBlank"] | components["schemas"]["MeshBlank"];
-            };
-            /** Limits */
-            limits: {
-                [key: string]: [
-                    number,
-                    number | null
-                ];
-            };
-        };
-        /**
-         * Tape
-         * @description Transfer tape of one tack.
-         */
-        Tape: {
-            /**
-             * Id
+             * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            id: "light" | "medium" | "strong" | "carrier";
-            /** Name */
-            name: string;
-            /** Price Per M2 */
-            price_per_m2: string;
+            form: "star";
+            /**
+             * Points
+             * @default 5
+             */
+            points: number;
+            /**
+             * Circle through its points
+             * @description mm; a string with a unit is read too
+             * @default 50
+             */
+            outside_mm: number;
+            /**
+             * Circle through its inner corners
+             * @description mm; a string with a unit is read too
+             * @default 20
+             */
+            inside_mm: number;
+            /**
+             * Radius of its corners
+             * @description mm; a string with a unit is read too
+             * @default 0
+             */
+            corner_mm: number;
         };
         /**
          * Trial
@@ -1792,547 +3610,6 @@ export interface components {
              * @default
              */
             note: string;
-        };
-        /** PaintView */
-        PaintView: {
-            /** Colour */
-            colour: string;
-            /** Rings */
-            rings: number[][];
-        };
-        /**
-         * TicketOut
-         * @description A job on the Bench. Until its ticket is written its drawing is empty and `worst` null.
-         */
-        TicketOut: {
-            /** Id */
-            id: number;
-            /** Title */
-            title: string;
-            /** Customer */
-            customer: string;
-            /** Due */
-            due: string | null;
-            /** Quantity */
-            quantity: number;
-            /** Blank */
-            blank: string;
-            /**
-             * Changed
-             * Format: date-time
-             */
-            changed: string;
-            /** Worst */
-            worst: ("ok" | "look" | "stop") | null;
-            /** Step */
-            step: string;
-            /** Sentence */
-            sentence: string;
-            /** Bounds */
-            bounds: [
-                number,
-                number,
-                number,
-                number
-            ];
-            /** Outline */
-            outline: number[][];
-            /** Paints */
-            paints: components["schemas"]["PaintView"][];
-        };
-        /**
-         * Element
-         * @description Something laid on the blank: what it is made from, what is done to its pieces, and where it lies.
-         */
-        Element: {
-            /**
-             * Id
-             * @default
-             */
-            id: string;
-            source: components["schemas"]["FileSource"];
-            /**
-             * Edits
-             * @default []
-             */
-            edits: components["schemas"]["LeaveOut"][];
-            /**
-             * Placements
-             * @default [
-             *       {
-             *         "width_mm": 60,
-             *         "centre_deg": 0,
-             *         "across_mm": 0,
-             *         "up_mm": 40,
-             *         "turn_deg": 0,
-             *         "way": "suggested",
-             *         "repeat": 1
-             *       }
-             *     ]
-             */
-            placements: components["schemas"]["Placement"][];
-        };
-        /**
-         * FileSource
-         * @description A drawing in a file, which travels beside the document, in `drawings/`.
-         */
-        FileSource: {
-            /**
-             * Kind
-             * @default file
-             * @constant
-             */
-            kind: "file";
-            /** File */
-            file: string;
-            /**
-             * Shades
-             * @default 1
-             */
-            shades: number;
-        };
-        /**
-         * FilmChoice
-         * @description The film that stands for one colour of the artwork.
-         */
-        FilmChoice: {
-            /** Colour */
-            colour: string;
-            /** Film */
-            film: string;
-            /** Film Colour */
-            film_colour?: string | null;
-        };
-        /**
-         * Job
-         * @description A whole job, from the readings to the price. Lengths mm, angles in fields named `_deg` degrees.
-         */
-        Job: {
-            /**
-             * Format
-             * @default wimple.job
-             * @constant
-             */
-            format: "wimple.job";
-            /**
-             * Version
-             * @default 2
-             * @constant
-             */
-            version: 2;
-            /**
-             * Title
-             * @default New job
-             */
-            title: string;
-            /**
-             * Customer
-             * @default
-             */
-            customer: string;
-            /** Due */
-            due?: string | null;
-            /**
-             * Quantity
-             * @default 1
-             */
-            quantity: number;
-            /**
-             * Note
-             * @default
-             */
-            note: string;
-            /** Blank */
-            blank: components["schemas"]["CupBlank"] | components["schemas"]["StackBlank"] | components["schemas"]["RevolutionBlank"] | components["schemas"]["DomeBlank"] | components["schemas"]["PanelBlank"] | components["schemas"]["CurvedPanelBlank"] | components["schemas"]["RisePanelBlank"] | components["schemas"]["InsertBlank"] | components["schemas"]["MeshBlank"];
-            /**
-             * @default {
-             *       "extent": "full",
-             *       "overlap_mm": 0,
-             *       "seam_deg": 180,
-             *       "film_thickness_um": null,
-             *       "joint_overlap_mm": 0,
-             *       "relief": "none",
-             *       "gores": 0,
-             *       "slit_overlap_mm": 0.5,
-             *       "slit_edge": "both",
-             *       "patch": {
-             *         "line": "across",
-             *         "loop": [],
-             *         "mode": "whole",
-             *         "radius_mm": 60,
-             *         "seed": [
-             *           0,
-             *           0,
-             *           0
-             *         ]
-             *       }
-             *     }
-             */
-            wrap: components["schemas"]["Wrap"];
-            /**
-             * Elements
-             * @default []
-             */
-            elements: components["schemas"]["Element"][];
-            /**
-             * @default {
-             *       "joint": "auto",
-             *       "overlap_mm": 0.7,
-             *       "accuracy_mm": 0.3,
-             *       "merge_near": false,
-             *       "merge_delta_e": 5,
-             *       "films": [],
-             *       "default_film": "calendered-gloss",
-             *       "marks": {
-             *         "away_mm": 6,
-             *         "kind": "crosses",
-             *         "size_mm": 10
-             *       }
-             *     }
-             */
-            layers: components["schemas"]["LayerPlan"];
-            /**
-             * @default {
-             *       "cutter": "desktop-mat",
-             *       "setting": "",
-             *       "margin_mm": 12.7,
-             *       "weed_box": true,
-             *       "weed_box_away_mm": 4,
-             *       "overcut_mm": 0.5
-             *     }
-             */
-            sheets: components["schemas"]["SheetPlan"];
-            /**
-             * @default {
-             *       "order": "auto",
-             *       "apply_on": null,
-             *       "cure_hours": 72
-             *     }
-             */
-            layup: components["schemas"]["LayupPlan"];
-            /**
-             * @default {
-             *       "currency": "",
-             *       "blank_cost": "3.99",
-             *       "labour_minutes": 8,
-             *       "rate_per_hour": "12.00",
-             *       "overhead": "0",
-             *       "tape_per_m2": "3.16",
-             *       "price_from": "margin",
-             *       "margin_percent": 60,
-             *       "markup_percent": 150,
-             *       "price": "0"
-             *     }
-             */
-            price: components["schemas"]["PricePlan"];
-        };
-        /** JobOut */
-        JobOut: {
-            /** Id */
-            id: number;
-            /** Revision */
-            revision: number;
-            document: components["schemas"]["Job"];
-            /** Drawings */
-            drawings: string[];
-            /** Can Undo */
-            can_undo: boolean;
-            /** Can Redo */
-            can_redo: boolean;
-        };
-        /**
-         * LayerPlan
-         * @description How colours become layers.
-         */
-        LayerPlan: {
-            /**
-             * Joint
-             * @default auto
-             * @enum {string}
-             */
-            joint: "auto" | "stacked" | "knocked_out";
-            /**
-             * Overlap Mm
-             * @description mm; a string with a unit is read too
-             * @default 0.7
-             */
-            overlap_mm: number;
-            /**
-             * Accuracy Mm
-             * @description mm; a string with a unit is read too
-             * @default 0.3
-             */
-            accuracy_mm: number;
-            /**
-             * Merge Near
-             * @default false
-             */
-            merge_near: boolean;
-            /**
-             * Merge Delta E
-             * @default 5
-             */
-            merge_delta_e: number;
-            /**
-             * Films
-             * @default []
-             */
-            films: components["schemas"]["FilmChoice"][];
-            /**
-             * Default Film
-             * @default calendered-gloss
-             */
-            default_film: string;
-            /**
-             * @default {
-             *       "kind": "crosses",
-             *       "size_mm": 10,
-             *       "away_mm": 6
-             *     }
-             */
-            marks: components["schemas"]["Marks"];
-        };
-        /**
-         * LayupPlan
-         * @description How the layers come together.
-         */
-        LayupPlan: {
-            /**
-             * Order
-             * @default auto
-             * @enum {string}
-             */
-            order: "auto" | "tape" | "blank" | "mat";
-            /** Apply On */
-            apply_on?: string | null;
-            /**
-             * Cure Hours
-             * @default 72
-             */
-            cure_hours: number;
-        };
-        /**
-         * LeaveOut
-         * @description A piece that is not cut: what lies beneath it is seen.
-         */
-        LeaveOut: {
-            /**
-             * Kind
-             * @default leave_out
-             * @constant
-             */
-            kind: "leave_out";
-            /** Piece */
-            piece: string;
-        };
-        /**
-         * Marks
-         * @description Registration marks, outside the artwork and the same on every layer.
-         */
-        Marks: {
-            /**
-             * Kind
-             * @default crosses
-             * @enum {string}
-             */
-            kind: "crosses" | "none";
-            /**
-             * Size Mm
-             * @description mm; a string with a unit is read too
-             * @default 10
-             */
-            size_mm: number;
-            /**
-             * Away Mm
-             * @description mm; a string with a unit is read too
-             * @default 6
-             */
-            away_mm: number;
-        };
-        /**
-         * PatchChoice
-         * @description Which part of a scanned body is wrapped, and which line of it stays true.
-         */
-        PatchChoice: {
-            /**
-             * Mode
-             * @default whole
-             * @enum {string}
-             */
-            mode: "whole" | "grow" | "loop";
-            /**
-             * Seed
-             * @default [
-             *       0,
-             *       0,
-             *       0
-             *     ]
-             */
-            seed: [
-                number,
-                number,
-                number
-            ];
-            /**
-             * Radius Mm
-             * @description mm; a string with a unit is read too
-             * @default 60
-             */
-            radius_mm: number;
-            /**
-             * Loop
-             * @default []
-             */
-            loop: [
-                number,
-                number
-            ][];
-            /**
-             * Line
-             * @default across
-             * @enum {string}
-             */
-            line: "across" | "up";
-        };
-        /**
-         * Placement
-         * @description Where one drawing sits on the surface.
-         */
-        Placement: {
-            /**
-             * Width Mm
-             * @description mm; a string with a unit is read too
-             * @default 60
-             */
-            width_mm: number;
-            /**
-             * Centre Deg
-             * @default 0
-             */
-            centre_deg: number;
-            /**
-             * Across Mm
-             * @description mm; a string with a unit is read too
-             * @default 0
-             */
-            across_mm: number;
-            /**
-             * Up Mm
-             * @description mm; a string with a unit is read too
-             * @default 40
-             */
-            up_mm: number;
-            /**
-             * Turn Deg
-             * @default 0
-             */
-            turn_deg: number;
-            /**
-             * Way
-             * @default suggested
-             */
-            way: ("level" | "even" | "conformal" | "flat") | "suggested";
-            /**
-             * Repeat
-             * @default 1
-             */
-            repeat: number;
-        };
-        /**
-         * PricePlan
-         * @description What it costs and what it is sold for, for one piece.
-         */
-        PricePlan: {
-            /**
-             * Currency
-             * @default
-             */
-            currency: string;
-            /**
-             * Blank Cost
-             * @default 3.99
-             */
-            blank_cost: string;
-            /**
-             * Labour Minutes
-             * @default 8
-             */
-            labour_minutes: number;
-            /**
-             * Rate Per Hour
-             * @default 12.00
-             */
-            rate_per_hour: string;
-            /**
-             * Overhead
-             * @default 0
-             */
-            overhead: string;
-            /**
-             * Tape Per M2
-             * @default 3.16
-             */
-            tape_per_m2: string;
-            /**
-             * Price From
-             * @default margin
-             * @enum {string}
-             */
-            price_from: "margin" | "markup" | "price";
-            /**
-             * Margin Percent
-             * @default 60
-             */
-            margin_percent: number;
-            /**
-             * Markup Percent
-             * @default 150
-             */
-            markup_percent: number;
-            /**
-             * Price
-             * @default 0
-             */
-            price: string;
-        };
-        /**
-         * SheetPlan
-         * @description What the layers are cut from.
-         */
-        SheetPlan: {
-            /**
-             * Cutter
-             * @default desktop-mat
-             */
-            cutter: string;
-            /**
-             * Setting
-             * @default
-             */
-            setting: string;
-            /**
-             * Margin Mm
-             * @description mm; a string with a unit is read too
-             * @default 12.7
-             */
-            margin_mm: number;
-            /**
-             * Weed Box
-             * @default true
-             */
-            weed_box: boolean;
-            /**
-             * Weed Box Away Mm
-             * @description mm; a string with a unit is read too
-             * @default 4
-             */
-            weed_box_away_mm: number;
-            /**
-             * Overcut Mm
-             * @description mm; a string with a unit is read too
-             * @default 0.5
-             */
-            overcut_mm: number;
         };
         /**
          * Wrap
@@ -2403,46 +3680,72 @@ export interface components {
             patch: components["schemas"]["PatchChoice"];
         };
         /**
-         * ErrorOut
-         * @description The one shape of every error.
+         * Tab
+         * @description A pull tab that stands out over the upper edge.
          */
-        ErrorOut: {
-            /** Code */
-            code: string;
-            /** Field */
-            field: string;
-            /** Message */
-            message: string;
-            /** Hint */
-            hint: string;
-            /** Faults */
-            faults: components["schemas"]["FaultView"][];
+        wimple_core__job__panels__Tab: {
+            /**
+             * Width Mm
+             * @description mm; a string with a unit is read too
+             * @default 8.636
+             */
+            width_mm: number;
+            /**
+             * Height Mm
+             * @description mm; a string with a unit is read too
+             * @default 12.7
+             */
+            height_mm: number;
+        };
+        /** Ring */
+        wimple_core__job__shapes__Ring: {
+            /**
+             * Form
+             * @default ring
+             * @constant
+             */
+            form: "ring";
+            /**
+             * Outside diameter
+             * @description mm; a string with a unit is read too
+             * @default 50
+             */
+            outside_mm: number;
+            /**
+             * Inside diameter
+             * @description mm; a string with a unit is read too
+             * @default 42
+             */
+            inside_mm: number;
+        };
+        /** Tab */
+        wimple_core__job__shapes__Tab: {
+            /**
+             * Form
+             * @default tab
+             * @constant
+             */
+            form: "tab";
+            /**
+             * Wide
+             * @description mm; a string with a unit is read too
+             * @default 12
+             */
+            wide_mm: number;
+            /**
+             * Long
+             * @description mm; a string with a unit is read too
+             * @default 16
+             */
+            long_mm: number;
         };
         /**
-         * FaultView
-         * @description One field at fault. `code` is the error's stable code, `places` where on the body it is wrong, mm.
+         * Ring
+         * @description The way round at one height above the bench.
          */
-        FaultView: {
-            /**
-             * Code
-             * @default
-             */
-            code: string;
-            /** Field */
-            field: string;
-            /** Message */
-            message: string;
-            /** Hint */
-            hint: string;
-            /**
-             * Places
-             * @default []
-             */
-            places: [
-                number,
-                number,
-                number
-            ][];
+        wimple_core__job__turned__Ring: {
+            height: components["schemas"]["Height"];
+            girth: components["schemas"]["Dimension"];
         };
         /** NewJob */
         NewJob: {
@@ -2492,6 +3795,74 @@ export interface components {
         HistoryIn: {
             /** Revision */
             revision: number;
+        };
+        /**
+         * RevisionOut
+         * @description One revision of a job: who made it, how, and what differs from the one before.
+         */
+        RevisionOut: {
+            /** Revision */
+            revision: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /**
+             * Via
+             * @enum {string}
+             */
+            via: "started" | "saved" | "undone" | "redone" | "restored";
+            /** What */
+            what: string;
+        };
+        /** RevisionsOut */
+        RevisionsOut: {
+            /** Total */
+            total: number;
+            /** Revisions */
+            revisions: components["schemas"]["RevisionOut"][];
+        };
+        /** RestoreIn */
+        RestoreIn: {
+            /** Revision */
+            revision: number;
+            /** To */
+            to: number;
+        };
+        /**
+         * BillView
+         * @description The pieces of one element as it stands: for each its name, the number of its shape, its area (mm2) and longest
+         *     side (mm) on the blank, the number of the smallest piece round it (-1: none), and in `middles` its middle in the
+         *     drawing's own mm (x0, y0, x1, ...). `scale` is mm on the blank for one of those. `gone` names those left out, with
+         *     the colours they had.
+         */
+        BillView: {
+            /** Element */
+            element: string;
+            /** Scale */
+            scale: number;
+            /** Lines */
+            lines: components["schemas"]["LineView"][];
+            /** Names */
+            names: string[];
+            /** Alike */
+            alike: number[];
+            /** Area */
+            area: number[];
+            /** Longest */
+            longest: number[];
+            /** Within */
+            within: number[];
+            /** Middles */
+            middles: number[];
+            /** Gone */
+            gone: [
+                string,
+                string
+            ][];
         };
         /**
          * CapFigures
@@ -2741,6 +4112,25 @@ export interface components {
             ds: number;
         };
         /**
+         * LineView
+         * @description A line of the bill: what it holds, in which colour, how many, their sizes and their area together; `pieces` by
+         *     their numbers among the names.
+         */
+        LineView: {
+            /** Colour */
+            colour: string;
+            /** Words */
+            words: string;
+            /** Count */
+            count: number;
+            /** Sizes */
+            sizes: string;
+            /** Area */
+            area: string;
+            /** Pieces */
+            pieces: number[];
+        };
+        /**
          * LoadView
          * @description One load: contours of what is cut, weed frames, and slits as open lines.
          */
@@ -2987,6 +4377,13 @@ export interface components {
             digest: string;
             data?: components["schemas"]["TemplateView"] | null;
         };
+        /** Part[list[BillView]] */
+        Part_list_BillView__: {
+            /** Digest */
+            digest: string;
+            /** Data */
+            data?: components["schemas"]["BillView"][] | null;
+        };
         /** Part[list[PlacedView]] */
         Part_list_PlacedView__: {
             /** Digest */
@@ -3022,12 +4419,12 @@ export interface components {
             /** Data */
             data?: components["schemas"]["WornView"][] | null;
         };
-        /** Part[list[list[PaintView]]] */
-        Part_list_list_PaintView___: {
+        /** Part[list[list[PiecesView]]] */
+        Part_list_list_PiecesView___: {
             /** Digest */
             digest: string;
             /** Data */
-            data?: components["schemas"]["PaintView"][][] | null;
+            data?: components["schemas"]["PiecesView"][][] | null;
         };
         /**
          * Parts
@@ -3041,7 +4438,9 @@ export interface components {
             template?: components["schemas"]["Part_TemplateView_"] | null;
             strain?: components["schemas"]["Part_list_StrainAreaView__"] | null;
             placed?: components["schemas"]["Part_list_PlacedView__"] | null;
-            paints?: components["schemas"]["Part_list_list_PaintView___"] | null;
+            paints?: components["schemas"]["Part_list_list_PiecesView___"] | null;
+            gone?: components["schemas"]["Part_list_list_PiecesView___"] | null;
+            bill?: components["schemas"]["Part_list_BillView__"] | null;
             worn?: components["schemas"]["Part_list_WornView__"] | null;
             lies?: components["schemas"]["Part_LiesView_"] | null;
             layers?: components["schemas"]["Part_LayersView_"] | null;
@@ -3084,6 +4483,20 @@ export interface components {
             height: number;
         };
         /**
+         * PiecesView
+         * @description A colour with the names of its pieces, and for each of its rings the piece it belongs to.
+         */
+        PiecesView: {
+            /** Colour */
+            colour: string;
+            /** Rings */
+            rings: number[][];
+            /** Names */
+            names: string[];
+            /** Of */
+            of: number[];
+        };
+        /**
          * PlacedView
          * @description A drawing on the template: the path of its placement in the document, its box (`outline`), its middle, and by
          *     what it is moved sideways and up (`across`, `up`). `tapered` tells that the ways of laying it differ where it lies.
@@ -3119,6 +4532,10 @@ export interface components {
             suggested: string;
             /** Ways */
             ways: components["schemas"]["WayView"][];
+            /** Knocks Out */
+            knocks_out: boolean;
+            /** Sized By */
+            sized_by: string[];
             /** Colours */
             colours: number;
             /** Pieces */
@@ -3689,6 +5106,253 @@ export interface components {
             have: string[];
         };
         /**
+         * MadeOut
+         * @description Something made without a file as an element may have it: as large as goes, and where it goes first.
+         */
+        MadeOut: {
+            /** Source */
+            source: components["schemas"]["FileSource"] | components["schemas"]["Lettering"] | components["schemas"]["Shape"] | components["schemas"]["RingWords"] | components["schemas"]["FilledWords"] | components["schemas"]["JarInsert"];
+            placement: components["schemas"]["Placement"];
+        };
+        /**
+         * Ring
+         * @description The way round at one height above the bench.
+         */
+        Ring: {
+            height: components["schemas"]["Height"];
+            girth: components["schemas"]["Dimension"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            form: "ring";
+        };
+        /**
+         * Tab
+         * @description A pull tab that stands out over the upper edge.
+         */
+        Tab: {
+            /**
+             * Width Mm
+             * @description mm; a string with a unit is read too
+             * @default 8.636
+             */
+            width_mm: number;
+            /**
+             * Height Mm
+             * @description mm; a string with a unit is read too
+             * @default 12.7
+             */
+            height_mm: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            form: "tab";
+        };
+        /** MakeIn */
+        MakeIn: {
+            /** Make */
+            make: string;
+        };
+        /**
+         * Cutter
+         * @description A cutting machine and the area it cuts safely.
+         */
+        Cutter: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Medium
+             * @enum {string}
+             */
+            medium: "mat" | "roll";
+            /** Width Mm */
+            width_mm: number;
+            /** Length Mm */
+            length_mm: number;
+            /** Safe Width Mm */
+            safe_width_mm: number;
+            /** Safe Length Mm */
+            safe_length_mm: number;
+            /**
+             * Blade Offset Mm
+             * @default 0
+             */
+            blade_offset_mm: number;
+            /**
+             * Speed Mm S
+             * @default 100
+             */
+            speed_mm_s: number;
+            /**
+             * Travel Mm S
+             * @default 200
+             */
+            travel_mm_s: number;
+            /**
+             * Acceleration Mm S2
+             * @default 2000
+             */
+            acceleration_mm_s2: number;
+            /**
+             * Lift S
+             * @default 0.08
+             */
+            lift_s: number;
+        };
+        /**
+         * Film
+         * @description A family of film: what it is, what it takes, what it costs.
+         */
+        Film: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Thickness Um */
+            thickness_um: number;
+            /** Takes Strain Percent */
+            takes_strain_percent: number | null;
+            /**
+             * Tape
+             * @enum {string}
+             */
+            tape: "light" | "medium" | "strong" | "carrier";
+            /** Price Per M2 */
+            price_per_m2: string;
+            /** Least Stroke Mm */
+            least_stroke_mm: number;
+            /** Least Dot Mm */
+            least_dot_mm: number;
+            /**
+             * Directional
+             * @default false
+             */
+            directional: boolean;
+            /**
+             * Microwave Never
+             * @default false
+             */
+            microwave_never: boolean;
+            /**
+             * Cap Sheet
+             * @default false
+             */
+            cap_sheet: boolean;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored: boolean;
+            /**
+             * Heat Applied
+             * @default false
+             */
+            heat_applied: boolean;
+            /**
+             * Finish
+             * @default gloss
+             * @enum {string}
+             */
+            finish: "gloss" | "matt" | "glitter" | "metal" | "holographic" | "brushed" | "clear" | "reflective";
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * FontOut
+         * @description A font that letters can be set in, and what it is like.
+         */
+        FontOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Character */
+            character: string;
+        };
+        /**
+         * MakeOut
+         * @description Words, a shape or a recipe: `kind` and `form` tell it in a document, `measures` what can be set of it.
+         */
+        MakeOut: {
+            /** Id */
+            id: string;
+            /** Words */
+            words: string;
+            /** Group */
+            group: string;
+            /** Kind */
+            kind: string;
+            /** Form */
+            form: string;
+            /** Measures */
+            measures: components["schemas"]["MeasureOut"][];
+        };
+        /**
+         * MeasureOut
+         * @description One measure of what is made: its path below the source, what it is called, and what it holds.
+         */
+        MeasureOut: {
+            /** Path */
+            path: string;
+            /** Title */
+            title: string;
+            /** Note */
+            note: string;
+            /** Kind */
+            kind: string;
+            /** Choices */
+            choices: string[];
+        };
+        /**
+         * TablesOut
+         * @description What the workshop has, and a blank of each kind to start from.
+         */
+        TablesOut: {
+            /** Fonts */
+            fonts: components["schemas"]["FontOut"][];
+            /** Makes */
+            makes: components["schemas"]["MakeOut"][];
+            /** Films */
+            films: components["schemas"]["Film"][];
+            /** Cutters */
+            cutters: components["schemas"]["Cutter"][];
+            /** Tapes */
+            tapes: components["schemas"]["Tape"][];
+            /** Blanks */
+            blanks: {
+                [key: string]: components["schemas"]["CupBlank"] | components["schemas"]["StackBlank"] | components["schemas"]["RevolutionBlank"] | components["schemas"]["DomeBlank"] | components["schemas"]["PanelBlank"] | components["schemas"]["CurvedPanelBlank"] | components["schemas"]["RisePanelBlank"] | components["schemas"]["InsertBlank"] | components["schemas"]["MeshBlank"];
+            };
+            /** Limits */
+            limits: {
+                [key: string]: [
+                    number,
+                    number | null
+                ];
+            };
+        };
+        /**
+         * Tape
+         * @description Transfer tape of one tack.
+         */
+        Tape: {
+            /**
+             * Id
+             * @enum {string}
+             */
+            id: "light" | "medium" | "strong" | "carrier";
+            /** Name */
+            name: string;
+            /** Price Per M2 */
+            price_per_m2: string;
+        };
+        /**
          * DrawingOut
          * @description A drawing taken in, and where it goes first: as large as is free on the side that is seen.
          */
@@ -3978,7 +5642,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    wimple_server_workshops_api_get_session: {
+    wimple_server_people_session_api_get_session: {
         parameters: {
             query?: never;
             header?: never;
@@ -3998,7 +5662,7 @@ export interface operations {
             };
         };
     };
-    wimple_server_workshops_api_sign_in: {
+    wimple_server_people_session_api_sign_in: {
         parameters: {
             query?: never;
             header?: never;
@@ -4020,9 +5684,27 @@ export interface operations {
                     "application/json": components["schemas"]["SessionOut"];
                 };
             };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
         };
     };
-    wimple_server_workshops_api_sign_out: {
+    wimple_server_people_session_api_sign_out: {
         parameters: {
             query?: never;
             header?: never;
@@ -4040,7 +5722,7 @@ export interface operations {
             };
         };
     };
-    wimple_server_workshops_api_enter_demo: {
+    wimple_server_people_session_api_enter_demo: {
         parameters: {
             query?: never;
             header?: never;
@@ -4056,6 +5738,454 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_people_session_api_choose_workshop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChoiceIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_people_session_api_sign_out_of_all: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    wimple_server_people_session_api_change_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_people_api_list_people: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleOut"];
+                };
+            };
+        };
+    };
+    wimple_server_people_api_remove_member: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                member_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_people_api_change_member: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                member_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoleIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MemberOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_people_api_renew_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                member_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitationOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_people_api_invite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InviteIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitationOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_people_api_withdraw: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                invitation_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_people_api_welcome: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WelcomeOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_people_api_join: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JoinIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_people_api_join_with_mine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -4084,29 +6214,12 @@ export interface operations {
             };
         };
     };
-    wimple_server_jobs_api_tables: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["TablesOut"];
-                };
-            };
-        };
-    };
     wimple_server_jobs_api_list_jobs: {
         parameters: {
-            query?: never;
+            query?: {
+                q?: string;
+                start?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -4119,7 +6232,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TicketOut"][];
+                    "application/json": components["schemas"]["BenchOut"];
                 };
             };
         };
@@ -4447,6 +6560,101 @@ export interface operations {
             };
         };
     };
+    wimple_server_jobs_api_list_revisions: {
+        parameters: {
+            query?: {
+                start?: number;
+            };
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_jobs_api_restore: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RestoreIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StaleOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
     wimple_server_jobs_api_build_job: {
         parameters: {
             query?: never;
@@ -4487,6 +6695,70 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_jobs_api_suggest_made: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MakeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_jobs_tables_api_tables: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TablesOut"];
                 };
             };
         };

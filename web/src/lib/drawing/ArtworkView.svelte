@@ -7,12 +7,18 @@
   import Drawing from './Drawing.svelte';
   import HeldPicture from './HeldPicture.svelte';
   import { pathOf } from './paper';
+  import { pieceKey } from './pieces';
+  import PieceLayer from './PieceLayer.svelte';
   import Picture from './Picture.svelte';
   import Template from './Template.svelte';
   import { View } from './view.svelte';
 
   let { job, scene }: { job: JobState; scene: Scene } = $props();
   const view = new View();
+  $effect(() => {
+    // Room for the balloons.
+    view.padding = job.pieces.on ? [86, 62] : [44, 62];
+  });
   // svelte-ignore state_referenced_locally
   const hand = new ArtworkHand(job, view);
   const px = $derived(view.px);
@@ -38,10 +44,12 @@
   bind:area
   bounds={scene.template!.bounds}
   title="Template, outside up"
-  label="Artwork on the template. Arrow keys move it, plus and minus size it, Alt with the arrows turns it."
+  label={job.pieces.on
+    ? 'Pieces of the artwork. N and P go from piece to piece, arrow keys move those picked, Delete takes them out.'
+    : 'Artwork on the template. Arrow keys move it, plus and minus size it, Alt with the arrows turns it.'}
   drawn={job.drawn}
   exact={job.exact}
-  onkeydown={(e) => hand.keydown(e)}
+  onkeydown={(e) => (job.pieces.on ? pieceKey(e, job.pieces) : hand.keydown(e))}
   onmove={(e) => hand.hold && hand.move(place(e), e.shiftKey)}
   onrelease={letGo}
 >
@@ -51,7 +59,7 @@
       <!-- svelte-ignore a11y_no_static_element_interactions -->
       <g class="cursor-move" data-drawing={i} onpointerdown={(e) => take(e, i, 'move')}>
         <path d={pathOf([d.outline])} fill="transparent" />
-        <Picture paints={scene.paints[i] ?? []} moved={d.moved} {px} />
+        <Picture paints={scene.paints[i] ?? []} moved={d.moved} {px} hole={d.knocks_out} />
       </g>
     {/if}
   {/each}
@@ -59,7 +67,9 @@
     <circle cx={p[0]} cy={-p[1]} r={8 * px} fill="none" stroke="var(--color-look)" stroke-width={2 * px} />
   {/each}
   {#snippet above()}
-    {#if scene.placed[chosen]}
+    {#if scene.placed[chosen] && job.pieces.on}
+      <PieceLayer {job} {scene} {view} index={chosen} {place} />
+    {:else if scene.placed[chosen]}
       <HeldPicture {job} {scene} {hand} index={chosen} {take} />
     {/if}
   {/snippet}

@@ -33,7 +33,17 @@
     top[0] + ((top[0] - d.centre[0]) / away) * 24 * px,
     top[1] + ((top[1] - d.centre[1]) / away) * 24 * px,
   ] as Point);
-  const grips = $derived<[Point, Grip][]>([...corners.map((p) => [p, 'size'] as [Point, Grip]), [knob, 'turn']]);
+  /** Grips stand clear of what is too small to be taken between them. */
+  const LEAST_PX = 34;
+  function clear(p: Point): Point {
+    const [x, y] = [p[0] - d.centre[0], p[1] - d.centre[1]];
+    const out = Math.max(1, (LEAST_PX * px) / (Math.hypot(x, y) || 1));
+    return [d.centre[0] + x * out, d.centre[1] + y * out];
+  }
+  const grips = $derived<[Point, Grip][]>([
+    ...corners.map((p) => [clear(p), 'size'] as [Point, Grip]),
+    [clear(knob), 'turn'],
+  ]);
 
   /** Puts the layer where the hand is: no part of the page is drawn anew for it. */
   function follow() {
@@ -59,7 +69,7 @@
     <!-- svelte-ignore a11y_no_static_element_interactions -->
     <g class="pointer-events-auto cursor-move" data-drawing={index} onpointerdown={(e) => take(e, index, 'move')}>
       <path d={pathOf([d.outline])} fill="transparent" />
-      <Picture paints={scene.paints[index] ?? []} moved={d.moved} {px} />
+      <Picture paints={scene.paints[index] ?? []} moved={d.moved} {px} hole={d.knocks_out} />
     </g>
     <path d={pathOf([d.outline])} fill="none" stroke="var(--color-brass)" stroke-width={1.4 * px} />
     <path d={pathOf([[...top, ...knob]], false)} stroke="var(--color-brass)" stroke-width={1.2 * px} />

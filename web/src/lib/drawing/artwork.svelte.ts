@@ -2,7 +2,8 @@
 import type { Placement } from '../api/client';
 import { aheadIn, NOWHERE, type Ahead } from '../state/hand';
 import type { JobState } from '../state/job.svelte';
-import { at, put } from '../state/paths';
+import { placed } from '../state/elements';
+import { at } from '../state/paths';
 import type { Placed } from '../state/scene';
 import { session } from '../state/session.svelte';
 import { length } from '../units';
@@ -37,7 +38,11 @@ export class ArtworkHand {
 
   private placement(path: string): Placement {
     const held = this.job.hand.held;
-    return held?.path === path ? held.placement : (at(this.job.document, path) as Placement);
+    if (held?.path === path) return held.placement;
+    const there = at(this.job.document, path) as Placement;
+    const d = this.placed.find((p) => p.path === path);
+    const width = d?.sized_by.length ? d.width : undefined;
+    return width === undefined ? there : { ...there, width_mm: width };
   }
 
   take(index: number, kind: Grip, from: Point) {
@@ -58,13 +63,13 @@ export class ArtworkHand {
 
   private build() {
     const held = this.job.hand.held;
-    if (held && this.job.document) this.job.hold(put(this.job.document, held.path, held.placement));
+    if (held && this.job.document) this.job.hold(placed(this.job.document, this.placed, held.path, held.placement));
   }
 
   letGo() {
     const held = this.job.hand.held;
     this.hold = null;
-    if (held && this.job.document) this.job.change(put(this.job.document, held.path, held.placement));
+    if (held) this.job.place(held.path, held.placement);
     else this.job.drop();
     this.job.hand.letGo();
   }
@@ -119,7 +124,7 @@ export class ArtworkHand {
     const was = this.placement(d.path);
     const step = e.shiftKey ? COARSE : 0.5;
     const per = step / (Math.hypot(...(d.across.along as Point)) || 1);
-    const set = (placement: Placement) => this.job.set(d.path, placement);
+    const set = (placement: Placement) => this.job.place(d.path, placement);
     const turned = (by: number) => set({ ...was, turn_deg: Number(was.turn_deg) + by });
     const sized = (by: number) => set({ ...was, width_mm: Math.max(1, Number(was.width_mm) + by) });
     const keys: Record<string, () => void> = {

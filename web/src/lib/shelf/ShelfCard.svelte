@@ -72,7 +72,7 @@
           blank.changed.slice(0, 10),
         )}
       </Dialog.Description>
-      <div class="grid min-h-0 grid-cols-[300px_1fr] gap-6 overflow-y-auto">
+      <fieldset disabled={!session.makes} class="grid min-h-0 grid-cols-[300px_1fr] gap-6 overflow-y-auto">
         <div>
           {#key blank.has_picture}
             {#if blank.has_picture}
@@ -84,9 +84,11 @@
             {/if}
           {/key}
           <Outline outline={blank.outline} bounds={blank.bounds} fill={blank.colour} class="mt-2 h-[190px] w-full" />
-          <button class="link mt-1 text-[13px]" onclick={() => picker.pick()}
-            >{blank.has_picture ? 'another picture' : 'give it a picture'}</button
-          >
+          {#if session.makes}
+            <button class="link mt-1 text-[13px]" onclick={() => picker.pick()}
+              >{blank.has_picture ? 'another picture' : 'give it a picture'}</button
+            >
+          {/if}
           <FilePick bind:this={picker} accept="image/*" label="Picture of the blank" onfile={picture} bind:trouble />
         </div>
         <div>
@@ -128,17 +130,19 @@
             {:else}<p class="fine">None: it is known by its file.</p>{/each}
           </dl>
         </div>
-      </div>
+      </fieldset>
       {#if trouble}<p class="text-stop mt-2 text-[13px]" role="alert">{trouble}</p>{/if}
       <div class="mt-4 flex gap-2">
-        <button class="button button-main" onclick={() => run(() => onstart(blank.id, blank.name))}
-          >Start a job on it</button
-        >
-        <button class="button" onclick={copy}>Duplicate</button>
-        {#if sure}
-          <button class="button text-stop!" onclick={drop}>Yes, take it off for good</button>
-        {:else}
-          <button class="button" onclick={() => (sure = true)}>Take it off the Shelf</button>
+        {#if session.makes}
+          <button class="button button-main" onclick={() => run(() => onstart(blank.id, blank.name))}
+            >Start a job on it</button
+          >
+          <button class="button" onclick={copy}>Duplicate</button>
+          {#if sure}
+            <button class="button text-stop!" onclick={drop}>Yes, take it off for good</button>
+          {:else}
+            <button class="button" onclick={() => (sure = true)}>Take it off the Shelf</button>
+          {/if}
         {/if}
         <span class="grow"></span>
         <button class="button" onclick={onclose}>Close</button>

@@ -1,5 +1,6 @@
 /** What the hand holds: told to whoever moves with it, without anything else being painted. */
 import type { JobDocument, Placement } from '../api/client';
+import { sizeOf } from './elements';
 import { at } from './paths';
 import type { Placed } from './scene';
 
@@ -39,8 +40,14 @@ export function aheadOf(d: Placed, was: Placement | undefined, now: Placement | 
 /** The same for a drawing of a scene: where the hand holds it, or where the document has it now. */
 export function aheadIn(d: Placed | undefined, scene: JobDocument, now: JobDocument | null, held: Held | null): Ahead {
   if (!d) return NOWHERE;
-  const there = held?.path === d.path ? held.placement : (at(now, d.path) as Placement | undefined);
-  return aheadOf(d, at(scene, d.path) as Placement | undefined, there);
+  const mine = held?.path === d.path ? held.placement : undefined;
+  const was = at(scene, d.path) as Placement | undefined;
+  const there = mine ?? (at(now, d.path) as Placement | undefined);
+  const [before, after] = [sizeOf(scene, d), sizeOf(now, d)];
+  if (before === null || after === null || !was || !there) return aheadOf(d, was, there);
+  // What has a size of its own is as wide as it was drawn; its placement's width says nothing.
+  const width_mm = mine ? Number(mine.width_mm) : (d.width * after) / before;
+  return aheadOf(d, { ...was, width_mm: d.width }, { ...there, width_mm });
 }
 
 export class Hand {

@@ -4,10 +4,12 @@
  * Every change is built at once (the newest request wins) and saved a moment later. What was typed stays, whether
  * it can be built or not.
  */
-import { client, takeAs, type Fault, type JobDocument, type Schemas } from '../api/client';
+import { client, takeAs, type Fault, type JobDocument, type Placement, type Schemas } from '../api/client';
 import { Building } from './building.svelte';
 import { Hand } from './hand';
+import { placed, type Element } from './elements';
 import { at, put } from './paths';
+import { PieceWork } from './pieces.svelte';
 import { Saving } from './saving.svelte';
 import type { Step } from './steps';
 
@@ -25,6 +27,7 @@ export class JobState {
   photo = $state(false);
 
   readonly hand = new Hand();
+  readonly pieces = new PieceWork(this);
   readonly building: Building;
   readonly saving: Saving;
   private edits = 0;
@@ -115,10 +118,21 @@ export class JobState {
 
   /** A drawing that was taken in joins those there are now, where the core says it goes first. */
   addDrawing(added: Schemas['DrawingOut']) {
+    this.addElement({
+      source: { kind: 'file', file: added.file, shades: 1, colours: 6, palette: [], speckle_px: 4 },
+      placements: [added.placement],
+    });
+  }
+
+  addElement(element: Pick<Element, 'source' | 'placements'>) {
     const elements = this.document?.elements ?? [];
-    const source = { kind: 'file' as const, file: added.file };
     this.selected = elements.reduce((n, e) => n + (e.placements?.length ?? 1), 0);
-    this.set('elements', [...elements, { source, placements: [added.placement] }]);
+    this.set('elements', [...elements, element]);
+  }
+
+  /** Some fields of a placement set: a width becomes the size of what has one of its own. */
+  place(path: string, values: Partial<Placement>) {
+    if (this.document) this.change(placed(this.document, this.scene?.placed ?? [], path, values));
   }
 
   set(path: string, value: unknown) {
@@ -175,19 +189,29 @@ export class JobState {
     await this.build();
   }
 
-  async history(which: 'undo' | 'redo') {
+  history(which: 'undo' | 'redo') {
+    return this.travel(() => this.saving.step(which));
+  }
+
+  /** Bring a revision back; answers whether it came. */
+  restore(to: number) {
+    return this.travel(() => this.saving.restore(to));
+  }
+
+  private async travel(how: () => Promise<JobOut | null>): Promise<boolean> {
     await this.store();
     const edits = this.edits;
-    const job = await this.saving.step(which);
-    if (!job) return;
+    const job = await how();
+    if (!job) return false;
     if (edits !== this.edits) {
       // The hand went on while the step was taken: what it did stands, on top of where the step led.
       this.saving.revision = job.revision;
       this.saving.changed();
-      return;
+      return true;
     }
     this.take(job);
     this.edits++;
     await this.build();
+    return true;
   }
 }

@@ -1,7 +1,9 @@
 /** Saving: a moment after every change; what is not saved yet is also kept in this browser until it is. */
 import { ApiError, client, Offline, take, takeAs, type Fault, type JobDocument, type Schemas } from '../api/client';
+import { session } from './session.svelte';
 
-export type SaveState = 'saved' | 'changed' | 'saving' | 'offline' | 'unsaved';
+/** `looking`: whoever is here may try things out, but changes nothing. */
+export type SaveState = 'saved' | 'changed' | 'saving' | 'offline' | 'unsaved' | 'looking';
 type JobOut = Schemas['JobOut'];
 type Kept = { revision: number; document: JobDocument };
 
@@ -52,6 +54,10 @@ export class Saving {
   }
 
   changed() {
+    if (!session.makes) {
+      this.state = 'looking';
+      return;
+    }
     this.state = 'changed';
     try {
       localStorage.setItem(this.key, JSON.stringify({ revision: this.revision, document: this.of.wanted().document }));
@@ -80,7 +86,7 @@ export class Saving {
       await this.under;
       if (this.state !== 'changed') return;
     }
-    if (this.state === 'saved' || this.stale !== null) return;
+    if (this.state === 'saved' || this.state === 'looking' || this.stale !== null) return;
     this.under = this.once().finally(() => (this.under = null));
     await this.under;
   }
@@ -128,16 +134,30 @@ export class Saving {
   }
 
   /** One step back or forward; null where it could not be taken. */
-  async step(which: 'undo' | 'redo'): Promise<JobOut | null> {
+  step(which: 'undo' | 'redo'): Promise<JobOut | null> {
+    return this.move(() =>
+      client.POST(`/api/jobs/{job_id}/${which}` as const, {
+        params: { path: { job_id: this.id } },
+        body: { revision: this.revision },
+      }),
+    );
+  }
+
+  /** A revision brought back as the newest; null where that could not be. */
+  restore(to: number): Promise<JobOut | null> {
+    return this.move(() =>
+      client.POST('/api/jobs/{job_id}/restore', {
+        params: { path: { job_id: this.id } },
+        body: { revision: this.revision, to },
+      }),
+    );
+  }
+
+  private async move(how: () => Promise<{ data?: unknown; error?: unknown; response: Response }>) {
     await this.now();
-    if (this.state !== 'saved') return null;
+    if (this.state !== 'saved' || !session.makes) return null;
     try {
-      return await takeAs<JobOut>(
-        client.POST(`/api/jobs/{job_id}/${which}` as const, {
-          params: { path: { job_id: this.id } },
-          body: { revision: this.revision },
-        }),
-      );
+      return await takeAs<JobOut>(how());
     } catch (bad) {
       if (bad instanceof ApiError && bad.status === 409) this.stale = this.revision + 1;
       else if (!(bad instanceof Offline)) throw bad;

@@ -1,4 +1,4 @@
-/** Who is signed in, and how their workshop writes lengths. */
+/** Who is signed in, in which workshop and as what, and how it writes lengths. */
 import { client, setCsrf, take, type LengthStyle, type Session } from '../api/client';
 
 class SessionState {
@@ -7,22 +7,40 @@ class SessionState {
   get style(): LengthStyle {
     return this.current?.workshop?.length_style ?? 'mm';
   }
+  /** May whoever is here change jobs? */
+  get makes() {
+    return this.current?.role !== 'viewer';
+  }
+  /** May they say who works here? */
+  get owns() {
+    return this.current?.role === 'owner';
+  }
 
-  private keep(session: Session) {
+  keep(session: Session) {
     setCsrf(session.csrf);
     this.current = session;
   }
   async load() {
     this.keep(await take(client.GET('/api/session')));
   }
-  async signIn(username: string, password: string) {
-    this.keep(await take(client.POST('/api/session', { body: { username, password } })));
+  async signIn(username: string, password: string, workshop: string) {
+    this.keep(await take(client.POST('/api/session', { body: { username, password, workshop } })));
   }
   async enterDemo() {
     this.keep(await take(client.POST('/api/session/demo')));
   }
+  async choose(workshop: number) {
+    this.keep(await take(client.PUT('/api/session/workshop', { body: { workshop } })));
+  }
+  async changePassword(old: string, fresh: string) {
+    this.keep(await take(client.PUT('/api/account/password', { body: { old, new: fresh } })));
+  }
   async signOut() {
     await take(client.DELETE('/api/session'));
+    await this.load();
+  }
+  async signOutEverywhere() {
+    await take(client.DELETE('/api/account/sessions'));
     await this.load();
   }
   async setStyle(length_style: LengthStyle) {

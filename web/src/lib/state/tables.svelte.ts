@@ -6,6 +6,8 @@ const RETRY_AFTER_MS = 3000;
 
 class TablesState {
   films = $state.raw<Tables['films']>([]);
+  fonts = $state.raw<Tables['fonts']>([]);
+  makes = $state.raw<Tables['makes']>([]);
   cutters = $state.raw<Tables['cutters']>([]);
   blanks = $state.raw<Tables['blanks']>({});
   private limits = $state.raw<Tables['limits']>({});
@@ -21,9 +23,16 @@ class TablesState {
       return;
     }
     this.films = found.films;
+    this.fonts = found.fonts;
+    this.makes = found.makes;
     this.cutters = found.cutters;
     this.blanks = found.blanks;
     this.limits = found.limits;
+  }
+
+  /** What a source that needs no file is, by its kind and form. */
+  madeAs(source: { kind: string; form?: { form?: string } } | undefined) {
+    return this.makes.find((m) => m.kind === source?.kind && m.form === (source?.form?.form ?? ''));
   }
 
   /** May the list take another entry? */

@@ -1,34 +1,46 @@
 <script lang="ts">
-  import { RadioGroup } from 'bits-ui';
-  import { onMount } from 'svelte';
-  import { client, fileForm, take } from '../api/client';
+  import { DropdownMenu, RadioGroup } from 'bits-ui';
+  import { onMount, tick } from 'svelte';
+  import { client, fileForm, take, takeAs, type Placement } from '../api/client';
+  import { nameOf, type Element } from '../state/elements';
   import type { JobState } from '../state/job.svelte';
   import { tables } from '../state/tables.svelte';
   import { session } from '../state/session.svelte';
   import { lengthText, unitOf } from '../units';
   import FilePick from '../ui/FilePick.svelte';
   import Field from '../ui/Field.svelte';
+  import Switch from '../ui/Switch.svelte';
+  import LetteringFields from './LetteringFields.svelte';
+  import MeasureFields from './MeasureFields.svelte';
+  import PatternFields from './PatternFields.svelte';
+  import PieceFields from './PieceFields.svelte';
+  import TracingFields from './TracingFields.svelte';
 
   let { job }: { job: JobState } = $props();
   const elements = $derived(job.document?.elements ?? []);
   /** One button for each placement of each element. */
   const all = $derived(
     elements.flatMap((e, n) =>
-      (e.placements ?? [{}]).map((_, k) => ({
-        element: n,
-        path: `elements.${n}.placements.${k}`,
-        name: e.source.file,
-      })),
+      (e.placements ?? [{}]).map((_, k) => {
+        const path = `elements.${n}.placements.${k}`;
+        const name = job.scene?.placed.find((d) => d.path === path)?.name ?? nameOf(e);
+        return { element: n, path, name, source: e.source };
+      }),
     ),
   );
   const i = $derived(Math.min(job.selected, Math.max(all.length - 1, 0)));
   const path = $derived(all[i]?.path ?? '');
   const element = $derived(`elements.${all[i]?.element ?? 0}`);
+  const made = $derived(tables.madeAs(all[i]?.source));
   const placed = $derived(job.scene?.placed.find((d) => d.path === path));
   const round = $derived(job.scene?.measure.closed ?? true);
   /** Has this drawing shades that film has not? */
   const shaded = $derived(
     (job.scene?.verdicts ?? []).some((v) => v.code === 'artwork.gradient' && v.field === `${element}.source.file`),
+  );
+  /** Is it a picture that is traced? */
+  const traced = $derived(
+    (job.scene?.verdicts ?? []).some((v) => v.code === 'artwork.traced' && v.field === `${element}.source.colours`),
   );
   let trouble = $state('');
   let busy = $state(false);
@@ -41,6 +53,14 @@
         client.POST('/api/jobs/{job_id}/drawings', { params: { path: { job_id: job.id } }, ...fileForm(file) }),
       ),
     );
+  }
+  async function make(what: string) {
+    const made = await takeAs<{ source: Element['source']; placement: Placement }>(
+      client.POST('/api/jobs/{job_id}/make', { params: { path: { job_id: job.id } }, body: { make: what } }),
+    );
+    job.addElement({ source: made.source, placements: [made.placement] });
+    await tick();
+    document.querySelector<HTMLTextAreaElement>('#slip textarea')?.select();
   }
   function takeOut() {
     job.selected = 0;
@@ -60,7 +80,7 @@
 
 <FilePick
   bind:this={picker}
-  accept=".svg,.svgz,image/svg+xml"
+  accept=".svg,.svgz,.dxf,.pdf,.png,.jpg,.jpeg,.webp,image/svg+xml,image/png,image/jpeg,image/webp"
   label="Drawing to add"
   onfile={upload}
   bind:busy
@@ -68,7 +88,8 @@
 />
 {#if !all.length}
   <p class="mb-3 leading-snug">
-    Bring a drawing as an SVG file. It is laid on the free area; then drag it on the template, or type its place.
+    Bring a drawing as an SVG, DXF or PDF file, or a picture to be traced, add words, or draw a shape by its measures.
+    It is laid on the free area; then drag it on the template, or type its place.
   </p>
 {/if}
 {#if all.length > 1}
@@ -84,14 +105,54 @@
 {/if}
 <div class="flex gap-2 pb-2">
   <button
-    class="button {all.length ? '' : 'button-main'}"
+    class="button px-2! whitespace-nowrap {all.length ? '' : 'button-main'}"
     disabled={busy || !tables.hasRoom('elements', elements.length)}
     onclick={() => picker.pick()}>{busy ? 'Reading …' : all.length ? 'Add a drawing' : 'Bring a drawing'}</button
   >
-  {#if all.length}<button class="button" onclick={takeOut}>Take out</button>{/if}
+  <button
+    class="button px-2! whitespace-nowrap"
+    disabled={!tables.hasRoom('elements', elements.length)}
+    onclick={() => make('words')}>Add words</button
+  >
+  <DropdownMenu.Root>
+    <DropdownMenu.Trigger class="button px-2! whitespace-nowrap" disabled={!tables.hasRoom('elements', elements.length)}
+      >Draw …</DropdownMenu.Trigger
+    >
+    <DropdownMenu.Content
+      class="bg-sheet border-edge z-20 max-h-[480px] min-w-[230px] overflow-y-auto rounded-[3px] border py-1"
+      sideOffset={4}
+      align="start"
+    >
+      {#each tables.makes.filter((m) => m.group !== 'words') as m (m.id)}
+        <DropdownMenu.Item class="data-highlighted:bg-wash cursor-pointer px-3 py-1.5" onSelect={() => make(m.id)}
+          >{m.words}</DropdownMenu.Item
+        >
+      {/each}
+    </DropdownMenu.Content>
+  </DropdownMenu.Root>
 </div>
 {#if trouble}<p class="text-stop pb-2 text-[13px]" role="alert">{trouble}</p>{/if}
 {#if all.length}
+  <div
+    class="border-edge mb-2 grid grid-cols-[1fr_1fr_auto] items-center border-b"
+    role="group"
+    aria-label="What the hand takes"
+  >
+    {#each [false, true] as pieces (pieces)}
+      <button
+        class="min-h-9 border-b-[3px] text-left {job.pieces.on === pieces
+          ? 'border-brass font-[650]'
+          : 'text-quiet border-transparent'}"
+        aria-pressed={job.pieces.on === pieces}
+        onclick={() => (job.pieces.on = pieces)}>{pieces ? 'Its pieces' : 'Its place'}</button
+      >
+    {/each}
+    <button class="link text-[14px]" onclick={takeOut}>Take out</button>
+  </div>
+{/if}
+{#if all.length && job.pieces.on}
+  <PieceFields {job} />
+{:else if all.length}
   {#if placed && all.length === 1}
     <p class="fine truncate pb-1">
       {placed.name} · {placed.colours} colour{placed.colours === 1 ? '' : 's'} · {placed.pieces} piece{placed.pieces ===
@@ -101,7 +162,13 @@
       {unitOf(session.style)} tall
     </p>
   {/if}
-  <Field {job} path="{path}.width_mm" label="Across" note={round ? 'round it, at its middle' : ''} />
+  {#if made?.group === 'words'}
+    <LetteringFields {job} path="{element}.source" />
+  {:else if made}
+    <MeasureFields {job} path="{element}.source" measures={made.measures} />
+  {:else}
+    <Field {job} path="{path}.width_mm" label="Across" note={round ? 'round it, at its middle' : ''} />
+  {/if}
   <Field
     {job}
     path="{path}.up_mm"
@@ -117,19 +184,20 @@
   {#if round || job.value(`${path}.repeat`) !== 1}
     <Field {job} path="{path}.repeat" label={round ? 'Copies round it' : 'Copies'} kind="number" />
   {/if}
+  {#if traced}<TracingFields {job} path="{element}.source" />{/if}
   {#if shaded || (job.value(`${element}.source.shades`) ?? 1) !== 1}
     <Field {job} path="{element}.source.shades" label="Steps of a gradient" note="1: its mean colour" kind="number" />
   {/if}
   {#if placed}
     <div class="flex flex-wrap gap-1 py-2 text-[13px]">
       {#each placed.spots as spot (spot.words)}
-        <button class="button px-2!" onclick={() => job.merge(path, spot.sets)}>{spot.words}</button>
+        <button class="button px-2!" onclick={() => job.place(path, spot.sets)}>{spot.words}</button>
       {/each}
     </div>
     <div class="flex flex-wrap items-center gap-1 pb-2 text-[13px]">
       <span class="fine">As large as is free:</span>
       {#each placed.rooms as room (room.words)}
-        <button class="button px-2!" onclick={() => job.merge(path, room.sets)}>{room.words}</button>
+        <button class="button px-2!" onclick={() => job.place(path, room.sets)}>{room.words}</button>
       {/each}
     </div>
   {/if}
@@ -162,4 +230,7 @@
       {/each}
     </RadioGroup.Root>
   {/if}
+  <div class="mt-2"></div>
+  <PatternFields {job} path="{element}.pattern" {round} tapered={!!job.scene?.template?.k} />
+  <Switch {job} path="{element}.knocks_out" label="Cut out of what lies beneath" />
 {/if}

@@ -1,9 +1,11 @@
 <script lang="ts">
   /** The job's top edge: a steel rule whose long ticks are the steps of the work. */
   import type { JobState } from '../state/job.svelte';
+  import { session } from '../state/session.svelte';
   import { STEP_NAMES, STEPS } from '../state/steps';
   import { day } from './day';
   import Glyph from './Glyph.svelte';
+  import History from './History.svelte';
   import Places from './Places.svelte';
 
   let { job }: { job: JobState } = $props();
@@ -18,6 +20,7 @@
     saving: 'saving …',
     offline: 'no connection: kept here',
     unsaved: 'not saved',
+    looking: 'tried out, not kept',
   };
   const here = $derived(STEPS.indexOf(job.step));
   const document_ = $derived(job.document);
@@ -70,11 +73,14 @@
   <div class="absolute right-5 bottom-[8px] flex gap-1 text-[13px]">
     <button
       class="button px-2! py-0! min-h-[26px]!"
-      disabled={!job.saving.canUndo && job.save === 'saved'}
+      disabled={!session.makes || (!job.saving.canUndo && job.save === 'saved')}
       onclick={() => job.history('undo')}>Undo</button
     >
-    <button class="button px-2! py-0! min-h-[26px]!" disabled={!job.saving.canRedo} onclick={() => job.history('redo')}
-      >Redo</button
+    <button
+      class="button px-2! py-0! min-h-[26px]!"
+      disabled={!session.makes || !job.saving.canRedo}
+      onclick={() => job.history('redo')}>Redo</button
     >
+    <History {job} />
   </div>
 </header>

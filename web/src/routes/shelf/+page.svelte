@@ -8,6 +8,7 @@
   import Comparison from '$lib/shelf/Comparison.svelte';
   import Working from '$lib/ui/Working.svelte';
   import ShelfCard from '$lib/shelf/ShelfCard.svelte';
+  import { Paged } from '$lib/state/paged.svelte';
   import { session } from '$lib/state/session.svelte';
   import { KINDS } from '$lib/steps/measure/kinds';
   import FilePick from '$lib/ui/FilePick.svelte';
@@ -25,32 +26,14 @@
   let compared = $state.raw<Schemas['ComparisonOut'] | null>(null);
   let importer: FilePick;
   const bringing = new Task();
-  let asked = 0;
-  let timer: ReturnType<typeof setTimeout> | undefined;
-
-  async function load(more = false) {
-    const mine = ++asked;
-    try {
-      const found = await takeAs<Schemas['ShelfOut']>(
-        client.GET('/api/shelf', {
-          params: { query: { q, tag, kind, start: more ? (shelf?.blanks.length ?? 0) : 0 } },
-        }),
-      );
-      if (mine !== asked) return;
-      shelf = more && shelf ? { ...found, blanks: [...shelf.blanks, ...found.blanks] } : found;
-      trouble = '';
-    } catch (bad) {
-      trouble = wordsOf(bad);
-    }
-  }
+  const list = new Paged<Blank>(async (start) => {
+    shelf = await takeAs<Schemas['ShelfOut']>(client.GET('/api/shelf', { params: { query: { q, tag, kind, start } } }));
+    return { total: shelf.found, rows: shelf.blanks };
+  });
   // Read again when the workshop writes its lengths another way: the cards hold figures.
   $effect(() => {
-    if (session.style) untrack(() => void load());
+    if (session.style) untrack(() => void list.load());
   });
-  function later() {
-    clearTimeout(timer);
-    timer = setTimeout(() => void load(), 150);
-  }
   async function show(id: number) {
     try {
       open = await takeAs<Schemas['BlankOut']>(
@@ -87,7 +70,7 @@
     const body = fileForm(file);
     const done = await bringing.run(() => takeAs<Work>(client.POST('/api/shelf/import', body)));
     if (!done) return;
-    await load();
+    await list.load();
     const taken = done.result.taken ?? 0;
     said = `${taken} blank${taken === 1 ? '' : 's'} taken in.`;
   }
@@ -110,9 +93,9 @@
       placeholder="name, size, tag, note"
       aria-label="Search the Shelf"
       bind:value={q}
-      oninput={later}
+      oninput={() => list.later()}
     />
-    <select class="input w-[200px]!" aria-label="Kind of blank" bind:value={kind} onchange={() => load()}>
+    <select class="input w-[200px]!" aria-label="Kind of blank" bind:value={kind} onchange={() => list.fresh()}>
       <option value="">every kind</option>
       {#each kinds as [id, name] (id)}<option value={id}>{name}</option>{/each}
     </select>
@@ -122,7 +105,7 @@
       >{chosen.length === 2 ? 'Compare the two' : `Compare (${chosen.length} of 2 chosen)`}</button
     >
     <a class="button" href="/api/shelf/export" download="shelf.wimple.json">Carry out</a>
-    <button class="button" onclick={() => importer.pick()}>Bring in</button>
+    {#if session.makes}<button class="button" onclick={() => importer.pick()}>Bring in</button>{/if}
     <FilePick
       bind:this={importer}
       accept=".json,application/json"
@@ -139,13 +122,13 @@
           aria-pressed={tag === t.tag}
           onclick={() => {
             tag = tag === t.tag ? '' : t.tag;
-            void load();
+            void list.fresh();
           }}>{t.tag} <span class="text-quiet">{t.count}</span></button
         >
       {/each}
     </div>
   {/if}
-  {#if trouble}<p class="text-stop mb-2" role="alert">{trouble}</p>{/if}
+  {#if trouble || list.trouble}<p class="text-stop mb-2" role="alert">{trouble || list.trouble}</p>{/if}
   <Working task={bringing} what="Taking blanks in" stopped="Stopped; nothing was taken in." />
   {#if said}<p class="mb-2" role="status">{said}</p>{/if}
   {#if shelf && !shelf.total}
@@ -157,7 +140,7 @@
     <p>Nothing of that kind or name. Search for less, or let the tag go.</p>
   {/if}
   <ul class="grid grid-cols-[repeat(auto-fill,minmax(232px,1fr))] gap-3">
-    {#each shelf?.blanks ?? [] as card (card.id)}
+    {#each list.rows ?? [] as card (card.id)}
       <Card
         {card}
         chosen={chosen.some((c) => c.id === card.id)}
@@ -166,8 +149,8 @@
       />
     {/each}
   </ul>
-  {#if shelf && shelf.blanks.length < shelf.found}
-    <button class="button mt-4" onclick={() => load(true)}>Show more</button>
+  {#if list.more}
+    <button class="button mt-4" onclick={() => list.next()}>More of {list.total}</button>
   {/if}
 </main>
 
@@ -176,7 +159,7 @@
     blank={open}
     onclose={() => {
       open = null;
-      void load();
+      void list.load();
     }}
     onshow={(next) => (open = next)}
     onstart={start}

@@ -1,9 +1,17 @@
 <script lang="ts">
   import { goto } from '$app/navigation';
+  import Secret from '$lib/people/Secret.svelte';
   import { session } from '$lib/state/session.svelte';
 
   let username = $state('');
   let password = $state('');
+  // A browser in a shop is mostly that shop's.
+  const REMEMBERED = 'wimple.workshop';
+  let workshop = $state(localStorage.getItem(REMEMBERED) ?? '');
+  async function signIn() {
+    await session.signIn(username, password, workshop);
+    localStorage.setItem(REMEMBERED, workshop);
+  }
   let trouble = $state('');
   let busy = $state(false);
 
@@ -34,25 +42,20 @@
         disabled={busy}
         onclick={() => enter(() => session.enterDemo())}>Enter the demo workshop</button
       >
-      <p class="fine mb-8">Fernhallow Decals, with three jobs under way. Nothing there is real.</p>
+      <p class="fine mb-8">Fernhallow Decals, with seven jobs under way. Nothing there is real.</p>
     {/if}
     <form
       class="flex flex-col gap-3"
       onsubmit={(e) => {
         e.preventDefault();
-        void enter(() => session.signIn(username, password));
+        void enter(signIn);
       }}
     >
       <label>Name <input class="input" name="username" autocomplete="username" required bind:value={username} /></label>
+      <Secret label="Password" name="password" autocomplete="current-password" bind:value={password} />
       <label
-        >Password <input
-          class="input"
-          name="password"
-          type="password"
-          autocomplete="current-password"
-          required
-          bind:value={password}
-        /></label
+        >Workshop <span class="fine">short name, if several are here</span>
+        <input class="input" name="workshop" autocomplete="organization" bind:value={workshop} /></label
       >
       {#if trouble}<p class="text-stop text-[14px]" role="alert">{trouble}</p>{/if}
       <button class="button {session.current?.demo ? '' : 'button-main'} mt-1 min-h-[40px]" disabled={busy}

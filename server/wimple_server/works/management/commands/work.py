@@ -27,6 +27,38 @@ ALIVE = "worker-alive"
 log = logging.getLogger("wimple.work")
 
 
+class Worker:
+    """A process that does what is in the queue, started again where it ends: after a second, later after longer."""
+
+    def __init__(self) -> None:
+        self.pause = 1.0
+        self._start()
+
+    def _start(self) -> None:
+        command = [sys.executable, str(settings.ROOT / "server" / "manage.py"), *settings.WORKER]
+        self.process = subprocess.Popen(command, env=os.environ, stdin=subprocess.DEVNULL)
+        self.begun = time.monotonic()
+        self.again: float | None = None
+
+    def look(self) -> None:
+        """Start it again where it has ended and its pause is over."""
+        now = time.monotonic()
+        if self.process.poll() is None:
+            return
+        if self.again is None:
+            log.error("a worker ended (%s) and is started again", self.process.returncode)
+            self.pause = 1.0 if now - self.begun > EVERY_S else min(2 * self.pause, LONGEST_PAUSE_S)
+            self.again = now + self.pause
+        elif now >= self.again:
+            self._start()
+
+    def end(self) -> None:
+        try:
+            self.process.wait(10)
+        except subprocess.TimeoutExpired:
+            self.process.kill()
+
+
 class Command(BaseCommand):
     help = __doc__
 
@@ -34,15 +66,11 @@ class Command(BaseCommand):
         self.stopping = False
         for sign in (signal.SIGTERM, signal.SIGINT):
             signal.signal(sign, self._stop)
-        worker, begun, pause = self._worker(), time.monotonic(), 1.0
+        workers = [Worker() for _ in range(settings.WORKERS)]
         last = tidied = -1e9
         while not self.stopping:
-            if worker.poll() is not None:
-                log.error("the worker ended (%s) and is started again", worker.returncode)
-                lived = time.monotonic() - begun
-                pause = 1.0 if lived > EVERY_S else min(2 * pause, LONGEST_PAUSE_S)
-                time.sleep(min(pause, LONGEST_PAUSE_S))
-                worker, begun = self._worker(), time.monotonic()
+            for worker in workers:
+                worker.look()
             now = time.monotonic()
             try:
                 if now - last > EVERY_S:
@@ -58,16 +86,10 @@ class Command(BaseCommand):
                 close_old_connections()
             (settings.DATA / ALIVE).touch()
             time.sleep(LOOKS_S)
-        worker.terminate()
-        try:
-            worker.wait(10)
-        except subprocess.TimeoutExpired:
-            worker.kill()
+        for worker in workers:
+            worker.process.terminate()
+        for worker in workers:
+            worker.end()
 
     def _stop(self, *_: object) -> None:
         self.stopping = True
-
-    def _worker(self) -> subprocess.Popen[bytes]:
-        manage = str(settings.ROOT / "server" / "manage.py")
-        command = [sys.executable, manage, "db_worker", "--interval", "0.3", "--no-startup-delay"]
-        return subprocess.Popen(command, env=os.environ, stdin=subprocess.DEVNULL)

@@ -5,22 +5,26 @@ from __future__ import annotations
 import json
 
 from django.conf import settings
-from django.contrib.auth.models import User
 from django.core.management.base import BaseCommand
 from django.db import transaction
-from wimple_core.artwork import clean_svg
+from wimple_core.artwork import clean_drawing
 from wimple_core.job import load_job
 from wimple_core.measure import files_of
 
 from ....jobs.models import Drawing, Job
+from ....people.accounts import new_account
 from ....shelf.keeping import keep
-from ...models import Membership, Workshop
+from ...models import Role, Workshop
 
+DEMO_PEOPLE = {"Demo": Role.OWNER, "Runa": Role.MAKER, "Odo": Role.VIEWER}
+"""Nobody signs in as one of them: the demo is entered by its door."""
 DEMO_JOBS = (
+    "ring-words",
+    "six-films",
     "two-section-bottle",
     "telescope-dome",
     "lid-insert",
-    "case-lid",
+    "case-lid-stars",
     "comet-door",
     "star-atlas-mug",
     "perihelion-cup",
@@ -53,16 +57,14 @@ class Command(BaseCommand):
             return
         with transaction.atomic():
             workshop = Workshop.objects.create(name="Fernhallow Decals", demo=True)
-            user = User.objects.create_user("demo")
-            user.set_unusable_password()
-            user.save()
-            Membership.objects.create(user=user, workshop=workshop)
+            for name, role in DEMO_PEOPLE.items():
+                new_account(workshop, name, None, role)
             for name in DEMO_JOBS:
                 raw = json.loads((settings.EXAMPLES / f"{name}.wimple.json").read_text(encoding="utf-8"))
                 document = load_job(raw)
-                job = Job.start(workshop, document)
+                job = Job.start(workshop, document, "Runa")
                 for drawing in document.drawings:
-                    data = clean_svg((settings.EXAMPLES / "drawings" / drawing).read_bytes())
+                    data = clean_drawing((settings.EXAMPLES / "drawings" / drawing).read_bytes())
                     Drawing.keep(job, drawing, data)
             self._fill_shelf(workshop)
         self.stdout.write("The demo workshop is loaded.")

@@ -1,0 +1,52 @@
+"""A drawing's file read, whatever it is written in."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from .artwork import Artwork
+from .dxf import read_dxf
+from .pdf import is_pdf, read_pdf
+from .svg import clean_and_read_svg, clean_svg, read_svg
+from .tracing import Tracing, clean_picture, is_picture, trace
+
+
+@dataclass(frozen=True)
+class Reading:
+    """How a file is read: into how many flat steps a gradient is cut, and how a picture is traced."""
+
+    shades: int = 1
+    tracing: Tracing = field(default_factory=Tracing)
+
+
+def is_dxf(data: bytes) -> bool:
+    """Is a file a DXF drawing? Told by its content: by the first group of its text, or the sentinel of its binary
+    form."""
+    start = data[:400].lstrip(b"\xef\xbb\xbf \t\r\n")
+    first = start.split(b"\n")[0].strip()
+    return start.startswith(b"AutoCAD Binary DXF") or first in (b"0", b"999")
+
+
+def read_drawing(data: bytes, tolerance: float = 0.01, how: Reading = Reading()) -> Artwork:
+    """Read a drawing into painted regions, as `read_svg`, `read_dxf` and `read_pdf` do, or trace a picture."""
+    if is_picture(data):
+        return trace(data, how.tracing)
+    if is_pdf(data):
+        return read_pdf(data, tolerance, how.shades)
+    return read_dxf(data, tolerance) if is_dxf(data) else read_svg(data, tolerance, how.shades)
+
+
+def clean_drawing(data: bytes) -> bytes:
+    """A drawing as it may be kept and handed out: an SVG cleaned; a DXF holds nothing that acts, and stays, as does a
+    picture that was taken in, or a PDF that lies beside a document."""
+    return data if is_dxf(data) or is_picture(data) or is_pdf(data) else clean_svg(data)
+
+
+def take_in_drawing(data: bytes, tolerance: float) -> tuple[bytes, Artwork]:
+    """A drawing as it may be kept, and what is read of it."""
+    if is_picture(data):
+        clean = clean_picture(data)
+        return clean, trace(clean)
+    if is_pdf(data):
+        return data, read_pdf(data, tolerance)
+    return (data, read_dxf(data, tolerance)) if is_dxf(data) else clean_and_read_svg(data, tolerance)

@@ -1,0 +1,195 @@
+"""Recipes made: each from its own few numbers to painted pieces, mm, its middle at 0, 0, y up."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
+from dataclasses import replace
+
+import numpy as np
+import shapely
+from shapely.geometry.base import BaseGeometry
+
+from ..errors import BadDrawing
+from ..job.lettering import Baseline, Lettering
+from ..job.recipes import FilledWords, JarInsert, RingWords
+from ..overlay import difference, union
+from .artwork import Artwork, Note, Paint
+from .lettering import set_words, shipped_face
+from .shapes import arc, disc, painted, slot, tab
+
+TURNED = 0.92
+"""Upper and lower words of a ring together may take this share of it; more, and they run into each other."""
+CAUTION_AWAY = 1.5
+"""From the edge of an insert to the caution round it, in heights of its capitals."""
+FACE_GAP = 0.6
+"""From the words on its face to its opening, in heights of their capitals."""
+
+
+def _ring(outside: float, inside: float, tolerance: float) -> BaseGeometry:
+    return shapely.Polygon(arc(outside, 0, 2 * math.pi, tolerance)[:-1], [arc(inside, 0, 2 * math.pi, tolerance)[:-1]])
+
+
+@contextmanager
+def _words_at(field: str) -> Iterator[None]:
+    """Faults of words stand at the recipe's own field for them."""
+    try:
+        yield
+    except BadDrawing as bad:
+        raise BadDrawing(bad.message, field=field if bad.field == "text" else bad.field, hint=bad.hint) from None
+
+
+def _round(text: str, over: bool, radius: float, capitals: float, font: str, tracking: float, colour: str) -> Artwork:
+    """Words whose capitals lie with their middle on a circle about 0, 0: above read from outside, below from inside."""
+    foot = radius - capitals / 2 if over else radius + capitals / 2
+    words = Lettering(
+        text=text,
+        font=font,
+        size_mm=capitals,
+        tracking=tracking,
+        colour=colour,
+        baseline=Baseline(kind="over" if over else "under", radius_mm=foot),
+    )
+    made = set_words(words, shipped_face(font))
+    # Set with the circle's top, or its bottom, at 0, 0.
+    up = foot if over else -foot
+    return replace(
+        made, paints=tuple(replace(p, region=shapely.transform(p.region, lambda c: c + (0.0, up))) for p in made.paints)
+    )
+
+
+def _span(art: Artwork) -> float:
+    """How much of the circle about 0, 0 words take, as an angle."""
+    p = np.concatenate([shapely.get_coordinates(x.region) for x in art.paints])
+    a = np.arctan2(p[:, 0], p[:, 1] if p[:, 1].mean() > 0 else -p[:, 1])
+    return float(a.max() - a.min())
+
+
+def _named(paints: Sequence[Paint], before: str) -> list[Paint]:
+    return [replace(p, name=f"{before}-{p.name}") for p in paints]
+
+
+def _at(field: str, notes: Sequence[Note]) -> tuple[Note, ...]:
+    """Notes of words as seen from the recipe: those at their text stand at that field."""
+    return tuple(replace(n, field=f"source.{field}" if n.field == "source.text" else n.field) for n in notes)
+
+
+def ring_words(r: RingWords) -> Artwork:
+    """Words round a band. Raises BadDrawing where they are longer than it has room for."""
+    outside, inside = r.outside_mm / 2, r.outside_mm / 2 - r.band_mm
+    tolerance = max(0.01, r.outside_mm / 50_000)
+    middle = (outside + inside) / 2
+    taken = 0.0
+    words: list[Paint] = []
+    notes: list[Note] = []
+    for text, over, field in ((r.upper, True, "upper"), (r.lower, False, "lower")):
+        if text:
+            with _words_at(field):
+                made = _round(text, over, middle, r.letters_mm, r.font, r.tracking, r.colour)
+            taken += _span(made)
+            words += _named(made.paints, field)
+            notes += _at(field, made.notes)
+    if taken > TURNED * 2 * math.pi:
+        raise BadDrawing(
+            f"The words take {taken / (2 * math.pi):.0%} of the ring.",
+            field="letters_mm",
+            hint="Make the letters smaller, or the ring larger.",
+        )
+    if r.knocked_out:
+        band = difference(_ring(outside, inside, tolerance), union([p.region for p in words]))
+        out = painted([Paint(band, r.colour, "band")], tolerance)
+    else:
+        rims = []
+        if r.rim_mm:
+            rims = [
+                Paint(_ring(outside, outside - r.rim_mm, tolerance), r.colour, "outer rim"),
+                Paint(_ring(inside + r.rim_mm, inside, tolerance), r.colour, "inner rim"),
+            ]
+        out = painted([*rims, *words], tolerance)
+    return replace(out, notes=tuple(notes), capitals=r.letters_mm)
+
+
+def jar_insert(r: JarInsert) -> Artwork:
+    """A round insert with its opening, its tab and its words. Raises BadDrawing where they have no room on it."""
+    radius = r.inside_mm / 2 - r.clearance_mm
+    tolerance = max(0.01, r.inside_mm / 50_000)
+    body: BaseGeometry = disc(radius, tolerance)
+    if r.tab_mm:
+        # From well within the disc to as far beyond its edge as it is wide.
+        strip = shapely.transform(tab(r.tab_mm, radius / 2 + r.tab_mm, tolerance), lambda p: p + (0.0, radius / 2))
+        body = union([body, strip])
+    hole: BaseGeometry | None = None
+    if r.opening == "hole":
+        hole = disc(r.opening_mm / 2, tolerance)
+    elif r.opening == "slot":
+        # From the middle to the edge below, so that the insert goes round a wick that stands.
+        long = radius + r.opening_mm
+        hole = shapely.transform(slot(long + r.opening_mm / 2, r.opening_mm, tolerance), lambda p: p[:, ::-1])
+        hole = shapely.transform(hole, lambda p: p - (0.0, long / 2 - r.opening_mm / 4))
+    if hole is not None:
+        body = difference(body, hole)
+    paints = [Paint(body, r.colour, "insert")]
+    notes: list[Note] = []
+    edge = radius
+    if r.caution:
+        away = CAUTION_AWAY * r.caution_mm
+        with _words_at("caution"):
+            made = _round(r.caution, False, radius - away, r.caution_mm, r.font, 40.0, r.words_colour)
+        if _span(made) > TURNED * 2 * math.pi:
+            raise BadDrawing(
+                "The caution is longer than the insert is round.",
+                field="caution_mm",
+                hint="Make its letters smaller, or the words fewer.",
+            )
+        paints += _named(made.paints, "caution")
+        notes += _at("caution", made.notes)
+        edge = radius - away - r.caution_mm
+    if r.face:
+        words_in = Lettering(text=r.face, font=r.font, size_mm=r.face_mm, colour=r.words_colour)
+        with _words_at("face"):
+            face = set_words(words_in, shipped_face(r.font))
+        left, low, right, high = face.bounds
+        # Above the opening, or in the middle where there is none.
+        foot = r.opening_mm / 2 + FACE_GAP * r.face_mm if r.opening != "none" else -(high - low) / 2
+        move = (-(left + right) / 2, foot - low)
+        words = [replace(p, region=shapely.transform(p.region, lambda c: c + move)) for p in face.paints]
+        corner = math.hypot((right - left) / 2, max(abs(foot), abs(foot + high - low)))
+        if corner > edge:
+            raise BadDrawing(
+                "The words on its face reach beyond it.", field="face_mm", hint="Make them smaller, or fewer."
+            )
+        paints += _named(words, "face")
+        notes += _at("face", face.notes)
+    sizes = [mm for text, mm in ((r.face, r.face_mm), (r.caution, r.caution_mm)) if text]
+    return replace(painted(paints, tolerance), notes=tuple(notes), capitals=min(sizes, default=None))
+
+
+def filled_words(r: FilledWords) -> Artwork:
+    """Words that fill a rectangle: each line stretched to its width keeping its shape, then all heights and gaps in one
+    proportion so that together they are as tall as it."""
+    face, lines = shipped_face(r.font), []
+    notes: list[Note] = []
+    for n, text in enumerate(t for t in r.text.split("\n") if t.strip()):
+        made = set_words(Lettering(text=text, font=r.font, sized="width", size_mm=r.across_mm, colour=r.colour), face)
+        notes += _at("text", made.notes)
+        lines.append((n, made))
+    heights = [m.bounds[3] - m.bounds[1] for _, m in lines]
+    gap = 0.12 * sum(heights) / len(heights) if len(lines) > 1 else 0.0
+    stretch = r.tall_mm / (sum(heights) + gap * (len(lines) - 1))
+    top, paints = r.tall_mm / 2, []
+    for (n, made), height in zip(lines, heights, strict=True):
+        left, low, right, high = made.bounds
+        by = np.array([r.across_mm / (right - left), stretch])
+        at = np.array([-r.across_mm / 2 - left * by[0], top - high * stretch])
+        paints += [
+            replace(
+                p,
+                region=shapely.transform(p.region, lambda c, by=by, at=at: c * by + at),  # type: ignore[misc]
+                name=f"{n + 1}-{p.name.partition('-')[2]}",
+            )
+            for p in made.paints
+        ]
+        top -= (height + gap) * stretch
+    smallest = min(made.capitals or 0.0 for _, made in lines) * stretch
+    return replace(painted(paints, 0.01), notes=tuple(notes), capitals=smallest or None)

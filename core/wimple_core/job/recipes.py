@@ -1,0 +1,102 @@
+"""Recipes: things makers make again and again, each one element with its own few numbers."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal, Self
+
+from pydantic import Field, model_validator
+
+from .fields import Colour, Distance, Length, Number
+from .lettering import Lines, LinesOrNone, OneLineOrNone
+from .source import SourceBase, called
+
+FontName = Annotated[str, Field(min_length=1, max_length=80, title="Font")]
+CAUTION = "Burn within sight · keep from things that catch fire · keep from children and pets"
+"""The usual caution for candles, common practice, no source; local rules come first."""
+
+
+class RingWords(SourceBase):
+    """Words round a band: above read from outside, below from inside, standing in it or knocked out of it."""
+
+    is_letters = True
+    kind: Literal["ring_words"] = "ring_words"
+    outside_mm: Annotated[Length, Field(title="Outside diameter")] = 80.0
+    band_mm: Annotated[Length, Field(title="Width of the band")] = 16.0
+    rim_mm: Annotated[Distance, Field(title="Width of its rims", description="0: none")] = 1.2
+    upper: Annotated[OneLineOrNone, Field(max_length=200, title="Words above")] = "Fernhallow"
+    lower: Annotated[OneLineOrNone, Field(max_length=200, title="Words below")] = "open night"
+    font: FontName = "barlow-condensed"
+    letters_mm: Annotated[Length, Field(title="Height of capitals")] = 8.0
+    tracking: Annotated[Number, Field(ge=-500, le=2000, title="Between letters")] = 60.0
+    knocked_out: Annotated[bool, Field(title="Knocked out of the band")] = False
+    colour: Annotated[Colour, Field(title="Colour")] = "#1c3d7a"
+
+    @model_validator(mode="after")
+    def _fits(self) -> Self:
+        if not self.upper and not self.lower:
+            raise ValueError("There are no words.|Type what is to be read.")
+        if 2 * self.band_mm >= self.outside_mm:
+            raise ValueError("The band is wider than the ring has room.|Make it narrower, or the ring larger.")
+        if self.letters_mm + 2 * self.rim_mm > self.band_mm:
+            raise ValueError("The letters are taller than the band between its rims.|Make them smaller.")
+        return self
+
+    @property
+    def name(self) -> str:
+        """What a maker calls it."""
+        return called(self.upper or self.lower)
+
+
+class JarInsert(SourceBase):
+    """A round insert for a jar: as large as its inside less the clearance, with a hole or slot for the wick, a tab to
+    pull it by, words on its face, and the caution round it."""
+
+    is_letters = True
+    kind: Literal["jar_insert"] = "jar_insert"
+    inside_mm: Annotated[Length, Field(title="Inside diameter of the jar")] = 76.0
+    clearance_mm: Annotated[Distance, Field(le=20, title="Clearance all round")] = 1.0
+    opening: Annotated[Literal["none", "hole", "slot"], Field(title="For the wick")] = "hole"
+    opening_mm: Annotated[Length, Field(title="Width of that opening")] = 6.0
+    tab_mm: Annotated[Distance, Field(le=200, title="Width of its pull tab", description="0: none")] = 12.0
+    face: Annotated[LinesOrNone, Field(max_length=200, title="Words on its face")] = "Fernhallow"
+    face_mm: Annotated[Length, Field(title="Height of their capitals")] = 7.0
+    caution: Annotated[OneLineOrNone, Field(max_length=200, title="Caution round it")] = CAUTION
+    caution_mm: Annotated[Length, Field(title="Height of its capitals")] = 2.2
+    font: FontName = "barlow-condensed"
+    colour: Annotated[Colour, Field(title="Colour of the insert")] = "#f4ecd8"
+    words_colour: Annotated[Colour, Field(title="Colour of the words")] = "#18202e"
+
+    @model_validator(mode="after")
+    def _fits(self) -> Self:
+        if self.inside_mm - 2 * self.clearance_mm <= 2 * self.opening_mm:
+            raise ValueError("Nothing is left of the insert.|Make the clearance or the opening smaller.")
+        return self
+
+    @property
+    def name(self) -> str:
+        """What a maker calls it."""
+        return "jar insert"
+
+
+class FilledWords(SourceBase):
+    """Words that fill a rectangle: every line as wide as it, as tall as its width asks for, with even gaps."""
+
+    is_letters = True
+    kind: Literal["filled_words"] = "filled_words"
+    text: Annotated[Lines, Field(title="Words")] = "look\nup at night\nstars"
+    font: FontName = "bebas-neue"
+    across_mm: Annotated[Length, Field(title="Wide")] = 70.0
+    tall_mm: Annotated[Length, Field(title="Tall")] = 70.0
+    colour: Annotated[Colour, Field(title="Colour")] = "#18202e"
+
+    @property
+    def name(self) -> str:
+        """What a maker calls it."""
+        return called(self.text)
+
+
+RECIPES: dict[type[SourceBase], str] = {
+    RingWords: "words round a ring",
+    FilledWords: "words that fill a rectangle",
+    JarInsert: "jar insert",
+}

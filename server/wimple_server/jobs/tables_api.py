@@ -1,0 +1,92 @@
+"""What a workshop has to choose from, over HTTP."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.http import HttpRequest
+from ninja import Router, Schema
+from wimple_core.job.blanks import Blank
+from wimple_core.job.lettering import SHIPPED_FONTS
+from wimple_core.job.limits import list_limits
+from wimple_core.job.makeable import MAKEABLE
+from wimple_core.job.shipped import Cutter, Film, Tape
+from wimple_core.measure import starting_blanks
+
+from ..workshops.models import workshop_of
+
+router = Router(tags=["tables"])
+
+
+class FontOut(Schema):
+    """A font that letters can be set in, and what it is like."""
+
+    id: str
+    name: str
+    character: str
+
+
+class MeasureOut(Schema):
+    """One measure of what is made: its path below the source, what it is called, and what it holds."""
+
+    path: str
+    title: str
+    note: str
+    kind: str
+    choices: list[str]
+
+
+class MakeOut(Schema):
+    """Words, a shape or a recipe: `kind` and `form` tell it in a document, `measures` what can be set of it."""
+
+    id: str
+    words: str
+    group: str
+    kind: str
+    form: str
+    measures: list[MeasureOut]
+
+
+class TablesOut(Schema):
+    """What the workshop has, and a blank of each kind to start from."""
+
+    fonts: list[FontOut]
+    makes: list[MakeOut]
+    films: list[Film]
+    cutters: list[Cutter]
+    tapes: list[Tape]
+    blanks: dict[str, Blank]
+    limits: dict[str, tuple[int, int | None]]
+    """The fewest and the most entries of each list of the document; those of a blank stand under its kind."""
+
+
+def _makes() -> list[dict[str, Any]]:
+    return [
+        {
+            "id": m.id,
+            "words": m.words,
+            "group": m.group,
+            "kind": m.starts["kind"],
+            "form": m.starts.get("form", {}).get("form", ""),
+            "measures": [
+                {"path": x.path, "title": x.title, "note": x.note, "kind": x.kind, "choices": list(x.choices)}
+                for x in m.measures
+            ],
+        }
+        for m in MAKEABLE
+    ]
+
+
+@router.get("/tables", response=TablesOut)
+def tables(request: HttpRequest) -> dict[str, object]:
+    """The workshop's films, tapes and cutters, what can be made, and a blank of each kind to start from."""
+    mine = workshop_of(request).load_tables()
+    return {
+        "fonts": [{"id": i, "name": f.name, "character": f.character} for i, f in SHIPPED_FONTS.items()],
+        "makes": _makes(),
+        "films": mine.films,
+        "cutters": mine.cutters,
+        "tapes": mine.tapes,
+        "blanks": starting_blanks(),
+        "limits": list_limits(),
+    }

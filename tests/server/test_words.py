@@ -1,0 +1,117 @@
+"""Words over HTTP: offered, set, laid, cut; and what is wrong with them is said at their own field."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+from server_api import Api
+from wimple_core.job.lettering import SHIPPED_FONTS
+from wimple_core.job.makeable import MAKEABLE
+from wimple_server.jobs.models import Job
+
+
+def lettered(job: Job, **source: Any) -> dict[str, Any]:
+    words = {"kind": "lettering", "text": "Wenna", **source}
+    return {**job.document, "elements": [{"source": words, "placements": [{"up_mm": 45, "width_mm": 999}]}]}
+
+
+@pytest.mark.parametrize("make", [m.id for m in MAKEABLE])
+def test_what_can_be_made_is_offered_as_large_as_goes(api: Api, plain: Job, make: str) -> None:
+    """Each lies within what is free, passes the whole street, and its measures are all there under their paths."""
+    offered = api("POST", f"/jobs/{plain.pk}/make", {"make": make})
+    assert offered.status_code == 200, offered.content
+    found = offered.json()
+    element = {"source": found["source"], "placements": [found["placement"]]}
+    scene = api.scene(plain.pk, {**plain.document, "elements": [element]}, "artwork")
+    (placed,) = scene["placed"]
+    assert scene["stopped"] is None
+    assert placed["width"] == pytest.approx(found["placement"]["width_mm"], rel=0.03) or make in ("words",)
+    assert not [v for v in scene["verdicts"] if v["level"] == "stop"]
+    (known,) = [m for m in api("GET", "/tables").json()["makes"] if m["id"] == make]
+    for measure in known["measures"]:
+        at = found["source"]
+        for part in measure["path"].split("."):
+            at = at[part]
+        assert at is not None and measure["title"]
+    assert all(f.startswith("elements.0.source.") for f in placed["sized_by"]) and placed["sized_by"]
+
+
+def test_what_cannot_be_made_is_said(api: Api, plain: Job) -> None:
+    bad = api("POST", f"/jobs/{plain.pk}/make", {"make": "rainbow"})
+    assert bad.status_code == 422 and "ring_words" in bad.json()["hint"]
+    assert {f["id"] for f in api("GET", "/tables").json()["fonts"]} == set(SHIPPED_FONTS)
+
+
+def test_words_go_down_the_whole_street(api: Api, plain: Job) -> None:
+    scene = api.scene(plain.pk, lettered(plain, font="pacifico", size_mm=14), "price")
+    assert scene["stopped"] is None and scene["levels"]["price"] == "ok"
+    larger = api.scene(plain.pk, lettered(plain, font="pacifico", size_mm=21), "artwork")["placed"][0]
+    small = api.scene(plain.pk, lettered(plain, font="pacifico", size_mm=14), "artwork")["placed"][0]
+    assert larger["width"] / small["width"] == pytest.approx(1.5, rel=0.01)  # whatever the placement's width says
+
+
+def test_a_remedy_for_their_width_mends_their_size(api: Api, plain: Job) -> None:
+    document = lettered(plain, text="VISITORS WELCOME", size_mm=11)
+    verdicts = api.scene(plain.pk, document, "artwork")["verdicts"]
+    (wide,) = [v for v in verdicts if v["code"] == "artwork.readable"]
+    assert wide["level"] == "look" and wide["field"] == "elements.0.source.size_mm"
+    assert wide["fix"] < 11 and not any("width_mm" in name for v in verdicts for name in v["fixes"])
+    document["elements"][0]["source"]["size_mm"] = wide["fix"]
+    (now,) = [v for v in api.scene(plain.pk, document, "artwork")["verdicts"] if v["code"] == "artwork.readable"]
+    assert now["level"] == "ok"
+
+
+def test_letters_that_are_not_there_are_a_stop_at_the_words(api: Api, plain: Job) -> None:
+    scene = api.scene(plain.pk, lettered(plain, text="Wenna 星", font="heebo"), "artwork")
+    (gone,) = [v for v in scene["verdicts"] if v["code"] == "artwork.letters"]
+    assert gone["level"] == "stop" and gone["field"] == "elements.0.source.text" and "Heebo" in gone["sentence"]
+
+
+def test_words_and_a_drawing_lie_beside_each_other(api: Api, job: Job) -> None:
+    words = lettered(job)["elements"]
+    both = {**job.document, "elements": [*job.document["elements"], *words]}
+    assert api.scene(job.pk, both, "layers")["stopped"] is None
+    scene = api.scene(job.pk, both, "artwork")
+    assert [p["name"] for p in scene["placed"]] == ["moon-band.svg", "Wenna"]
+
+
+@pytest.mark.parametrize(
+    ("source", "field", "said"),
+    [
+        ({"text": ""}, "text", ""),
+        ({"text": " \n "}, "text", "no words"),
+        ({"text": "a\n" * 13}, "text", "lines"),
+        ({"text": "bell\x07"}, "text", "cannot be drawn"),
+        ({"size_mm": 0}, "size_mm", ""),
+        ({"features": ["toolong"]}, "features.0", ""),
+        ({"font": "x", "sizd": 3}, "sizd", "not part"),
+    ],
+)
+def test_what_is_wrong_with_words_is_said_at_its_field(
+    api: Api, plain: Job, source: dict[str, Any], field: str, said: str
+) -> None:
+    bad = api("POST", f"/jobs/{plain.pk}/build", {"document": lettered(plain, **source)})
+    assert bad.status_code == 422 and bad.json()["faults"][0]["field"] == f"elements.0.source.{field}", bad.content
+    assert said in bad.json()["message"] and bad.json()["hint"]
+
+
+@pytest.mark.parametrize(
+    ("source", "field", "said"),
+    [
+        ({"font": "teapot"}, "font", "teapot"),
+        ({"text": "星"}, "text", "星"),
+        (
+            {"text": "a\nb\nc\nd\ne", "baseline": {"kind": "over", "radius_mm": 20}, "size_mm": 9},
+            "baseline.radius_mm",
+            "no room",
+        ),
+    ],
+)
+def test_words_that_cannot_be_set_stop_the_artwork_and_nothing_before_it(
+    api: Api, plain: Job, source: dict[str, Any], field: str, said: str
+) -> None:
+    scene = api.scene(plain.pk, lettered(plain, **source), "artwork")
+    assert scene["stopped"]["step"] == "artwork" and scene["template"]
+    assert scene["stopped"]["fault"]["field"] == f"elements.0.source.{field}"
+    assert said in scene["stopped"]["fault"]["message"]

@@ -1,0 +1,74 @@
+<script lang="ts">
+  /** Words: what they say, in which font, how large, and the line they stand on. */
+  import type { JobState } from '../state/job.svelte';
+  import { tables } from '../state/tables.svelte';
+  import Colour from '../ui/Colour.svelte';
+  import Field from '../ui/Field.svelte';
+  import Fold from '../ui/Fold.svelte';
+  import Pick from '../ui/Pick.svelte';
+  import WordsField from './WordsField.svelte';
+
+  let { job, path }: { job: JobState; path: string } = $props();
+  const words = $derived(String(job.value(`${path}.text`) ?? ''));
+  const line = $derived(String(job.value(`${path}.baseline.kind`) ?? 'straight'));
+  const several = $derived(words.includes('\n'));
+  const LINES: [string, string][] = [
+    ['straight', 'straight'],
+    ['over', 'a circle, from outside'],
+    ['under', 'a circle, from inside'],
+    ['wave', 'a wave'],
+  ];
+</script>
+
+<WordsField {job} path="{path}.text" label="Words" />
+<Pick
+  {job}
+  path="{path}.font"
+  label="Font"
+  note={tables.fonts.find((f) => f.id === job.value(`${path}.font`))?.character ?? ''}
+  choices={tables.fonts.map((f) => [f.id, f.name])}
+/>
+<Pick
+  {job}
+  path="{path}.sized"
+  label="Size is"
+  choices={[
+    ['capitals', 'height of capitals'],
+    ['small', 'height of small letters'],
+    ['width', 'width of it all'],
+  ]}
+/>
+<Field {job} path="{path}.size_mm" label="Size" />
+<Fold title="Spacing and line" note={line === 'straight' ? '' : (LINES.find(([k]) => k === line)?.[1] ?? '')}>
+  <Field {job} path="{path}.tracking" label="Between letters" note="thousandths of the font’s size" kind="number" />
+  {#if several}
+    <Field {job} path="{path}.line_distance" label="From line to line" kind="number" unit="% of capitals" />
+    <Pick
+      {job}
+      path="{path}.align"
+      label="Lines stand"
+      choices={[
+        ['left', 'even at the left'],
+        ['middle', 'in the middle'],
+        ['right', 'even at the right'],
+      ]}
+    />
+    <Pick
+      {job}
+      path="{path}.lines"
+      label="Lines are"
+      choices={[
+        ['free', 'as long as they are'],
+        ['fitted', 'all as wide as the widest'],
+      ]}
+    />
+  {/if}
+  <Pick {job} path="{path}.baseline.kind" label="They stand on" choices={LINES} />
+  {#if line === 'over' || line === 'under'}
+    <Field {job} path="{path}.baseline.radius_mm" label="Radius" note="of the circle" />
+  {:else if line === 'wave'}
+    <Field {job} path="{path}.baseline.height_mm" label="Height of the wave" />
+    <Field {job} path="{path}.baseline.length_mm" label="Length of the wave" />
+  {/if}
+  <Colour {job} path="{path}.colour" label="Colour" />
+</Fold>

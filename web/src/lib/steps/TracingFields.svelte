@@ -1,0 +1,30 @@
+<script lang="ts">
+  /** How a picture is traced: into how many colours, or into which, and what is dropped as a speck. */
+  import type { JobState } from '../state/job.svelte';
+  import Field from '../ui/Field.svelte';
+
+  let { job, path }: { job: JobState; path: string } = $props();
+  const palette = $derived((job.value(`${path}.palette`) as string[] | undefined) ?? []);
+  const set = (colours: string[]) => job.set(`${path}.palette`, colours);
+</script>
+
+{#if !palette.length}<Field {job} path="{path}.colours" label="Traced in colours" kind="number" />{/if}
+<div class="border-hairline flex flex-wrap items-center gap-1 border-b py-[7px]">
+  <span class="mr-auto leading-tight"
+    >{palette.length ? 'Traced in these' : 'Or in the films’ own'}<span class="fine block">the nearest of them</span
+    ></span
+  >
+  {#each palette as colour, n (n)}
+    <input
+      type="color"
+      class="border-edge h-8 w-9 border"
+      aria-label="Colour {n + 1} of the tracing"
+      value={colour}
+      onchange={(e) => set(palette.map((c, k) => (k === n ? e.currentTarget.value : c)))}
+    />
+  {/each}
+  <button class="button px-2! text-[13px]" onclick={() => set([...palette, '#888888'])}>add</button>
+  {#if palette.length}<button class="button px-2! text-[13px]" onclick={() => set(palette.slice(0, -1))}>less</button
+    >{/if}
+</div>
+<Field {job} path="{path}.speckle_px" label="Specks dropped up to" note="pixels across" kind="number" />
