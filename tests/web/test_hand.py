@@ -162,3 +162,29 @@ def test_nothing_lies_on_anything_in_the_head_of_a_job(inside: Page, size: tuple
             }"""
         )
         assert overlaps == [], (step, overlaps)
+
+
+def test_the_units_chosen_last_stay_and_what_is_typed_is_read_in_them(inside: Page) -> None:
+    """The first choice is answered late: it may neither win nor be the one that typed lengths are read in."""
+    waited: list[str] = []
+
+    def late(route: Route) -> None:
+        waited.append(str(route.request.post_data))
+        if len(waited) == 1:
+            inside.wait_for_timeout(800)
+        route.continue_()
+
+    units = inside.get_by_label("Lengths are written in")
+    inside.get_by_role("button", name="New cup", exact=True).click()
+    inside.wait_for_url("**/measure")
+    inside.route("**/api/workshop", late)
+    units.select_option("in_decimal")
+    units.select_option("in_fraction")
+    for path, typed in (("upper.readings.0", "10 1/2"), ("tape_thickness_mm", "0")):
+        field(inside, f"blank.{path}").fill(typed)
+        field(inside, f"blank.{path}").press("Enter")
+    expect(inside.locator("text=round 10 1/2").first).to_be_visible()
+    assert [w.count("in_fraction") for w in waited] == [0, 1]
+    inside.unroute("**/api/workshop")
+    units.select_option("mm")
+    expect(inside.locator("text=round 266.7").first).to_be_visible()

@@ -2,6 +2,7 @@
 import { ApiError, client, Offline, takeAs, type Fault, type JobDocument, type Schemas } from '../api/client';
 import { KnownParts, type Scene } from './scene';
 import { piecesOf, LINES } from '../api/lines';
+import { session } from './session.svelte';
 import { DOING, type Step } from './steps';
 
 type Doing = { doing: Step; share: number };
@@ -69,6 +70,7 @@ export class Building {
   }
 
   private async once() {
+    await session.styled;
     const { document, step, edits, held } = this.of.wanted();
     const overtaken = new AbortController();
     this.awaited = held ? overtaken : null;

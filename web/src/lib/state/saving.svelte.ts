@@ -92,8 +92,9 @@ export class Saving {
   }
 
   private async once() {
-    const { document, edits } = this.of.wanted();
     this.state = 'saving';
+    await session.styled;
+    const { document, edits } = this.of.wanted();
     try {
       const job = await takeAs<JobOut>(
         client.PUT('/api/jobs/{job_id}', {

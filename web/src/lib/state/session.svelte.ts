@@ -3,6 +3,8 @@ import { client, setCsrf, take, type LengthStyle, type Session } from '../api/cl
 
 class SessionState {
   current = $state<Session | null>(null);
+  /** Done when no change of units is on its way: what is typed is read in the units that were chosen before it. */
+  styled: Promise<void> = Promise.resolve();
 
   get style(): LengthStyle {
     return this.current?.workshop?.length_style ?? 'mm';
@@ -43,9 +45,14 @@ class SessionState {
     await take(client.DELETE('/api/account/sessions'));
     await this.load();
   }
-  async setStyle(length_style: LengthStyle) {
-    const workshop = await take(client.PATCH('/api/workshop', { body: { length_style } }));
-    if (this.current) this.current.workshop = workshop;
+  /** One change of units after another: the last one chosen is the one that stays. */
+  setStyle(length_style: LengthStyle): Promise<void> {
+    const chosen = this.styled.then(async () => {
+      const workshop = await take(client.PATCH('/api/workshop', { body: { length_style } }));
+      if (this.current) this.current.workshop = workshop;
+    });
+    this.styled = chosen.catch(() => undefined);
+    return chosen;
   }
 }
 

@@ -21,6 +21,7 @@
   let load = $state(0);
   let swapped = $state(false);
   let ObjectView = $state.raw<Component<{ job: JobState; scene: Scene; large?: boolean }> | null>(null);
+  let objectMissed = $state(false);
   const step = $derived(STEPS.includes(page.params.step as Step) ? (page.params.step as Step) : 'measure');
 
   async function open(id: number) {
@@ -30,11 +31,19 @@
     try {
       await next.open(step);
       // The object comes after everything that is needed to work.
-      const start = () => void import('$lib/scene/ObjectView.svelte').then((m) => (ObjectView = m.default));
+      const start = () => void fetchObject();
       if ('requestIdleCallback' in window) requestIdleCallback(start, { timeout: 400 });
       else setTimeout(start, 100);
     } catch (bad) {
       trouble = wordsOf(bad);
+    }
+  }
+  async function fetchObject() {
+    objectMissed = false;
+    try {
+      ObjectView = (await import('$lib/scene/ObjectView.svelte')).default;
+    } catch {
+      objectMissed = true;
     }
   }
   $effect(() => {
@@ -105,6 +114,10 @@
             <div class="border-hairline relative h-[250px] overflow-hidden rounded-[3px] border">
               {#if scene && swapped}<StepDrawing {job} {scene} {apart} {load} />
               {:else if scene && ObjectView}<ObjectView {job} {scene} />
+              {:else if objectMissed}<p class="fine p-3">
+                  The object did not come over the line; all else works.
+                  <button class="link" onclick={fetchObject}>Fetch it again</button>
+                </p>
               {:else}<p class="fine p-3">The object comes in a moment …</p>{/if}
             </div>
             <button class="link mt-1 text-[13px]" onclick={() => (swapped = !swapped)}
