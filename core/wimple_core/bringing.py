@@ -10,19 +10,21 @@ import trimesh
 
 from .apart import Run, here
 from .artwork import Reading, Tracing, make_artwork
+from .artwork.lettering import Face, open_face, shipped_face
 from .artwork.tracing import is_picture
 from .cache import Result, StageCache
 from .errors import BadDrawing, BadReading, WimpleError, seen_from
 from .files import Files
 from .fit.separated import Separated, prepare, tolerance_for
 from .job.blank import BlankBase
-from .job.document import FileSource, Source
+from .job.document import FileSource, Job, Source
+from .job.source import is_font_file
 from .measure import kind_of
 from .measure.flat_bodies import MeshBody
 from .measure.mesh import body_from
 from .measure.silhouette import Outline
 from .slow import Kept, Slow, Wanted, natural_width, outline_in_photo, separated_drawing
-from .taking_in import contour_in, triangles_in
+from .taking_in import contour_in, font_in, triangles_in
 
 T = TypeVar("T")
 KEEP_AFTER_S = 0.3
@@ -96,8 +98,26 @@ class Bringer:
         if isinstance(source, FileSource):
             tracing = Tracing(source.colours, source.palette, source.speckle_px)
             return self.drawing(source.file, Reading(source.shades, tracing), widest)
+        digests = tuple(self.files.digest(n) for n in source.files if n in self.files)
         with seen_from("source"):
-            return self.cache.result(("made", source), lambda: prepare(make_artwork(source)))
+            return self.cache.result(("made", source, digests), lambda: prepare(make_artwork(source, self.face)))
+
+    def font_digests(self, job: Job) -> tuple[str, ...]:
+        """Digests of the files of a job's fonts."""
+        return tuple(self.files.digest(n) for n in job.drawings if is_font_file(n) and n in self.files)
+
+    def face(self, font: str) -> Face:
+        """A font, shipped or in a file."""
+        if not is_font_file(font):
+            return shipped_face(font)
+        digest = self.files.digest(font) if font in self.files else ""
+        with seen_from("font"):
+            return self.cache.get(("face", digest, font), lambda: self._opened(font))
+
+    def _opened(self, font: str) -> Face:
+        data = self.read(font, BadDrawing, "job")
+        self.run(font_in, data)
+        return open_face(font.rpartition(".")[0], data)
 
     def outline(self, name: str) -> shapely.Polygon:
         """The outermost contour of a drawing."""

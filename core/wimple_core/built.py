@@ -9,8 +9,9 @@ from typing import Literal
 from .cache import Key
 from .cutting import Cutting
 from .errors import WimpleError
-from .fit import Fit, Separated
+from .fit import Fit, Named, Separated
 from .job import Job
+from .job.document import Element
 from .job.tables import SHIPPED, Tables
 from .layers import Layers
 from .layup import Layup
@@ -21,11 +22,23 @@ from .slow import Wanted
 from .surface import Template
 from .verdict import STEPS, Level, Step, Verdict, worst
 
-Stage = Literal["measure", "unwrap", "read", "artwork", "layers", "sheets", "cutting", "layup", "price"]
-STAGES: tuple[Stage, ...] = ("measure", "unwrap", "read", "artwork", "layers", "sheets", "cutting", "layup", "price")
+Stage = Literal["measure", "unwrap", "names", "read", "artwork", "layers", "sheets", "cutting", "layup", "price"]
+STAGES: tuple[Stage, ...] = (
+    "measure",
+    "unwrap",
+    "names",
+    "read",
+    "artwork",
+    "layers",
+    "sheets",
+    "cutting",
+    "layup",
+    "price",
+)
 STEP_OF: dict[Stage, Step] = {
     "measure": "measure",
     "unwrap": "unwrap",
+    "names": "artwork",
     "read": "artwork",
     "artwork": "artwork",
     "layers": "layers",
@@ -60,6 +73,7 @@ class Build:
     tables: Tables = SHIPPED
     measured: Measured | None = None
     template: Template | None = None
+    named: Named | None = None
     drawings: Mapping[str, Separated] | None = None
     fit: Fit | None = None
     layers: Layers | None = None
@@ -72,11 +86,17 @@ class Build:
     waiting: tuple[Wanted, ...] = ()
 
     @property
+    def elements(self) -> tuple[Element, ...]:
+        """The elements as they lie on the blank: those of the line of its list that is shown."""
+        return self.named.row.elements if self.named else self.job.elements
+
+    @property
     def verdicts(self) -> tuple[Verdict, ...]:
         """All verdicts so far, in the order of the work."""
         stages = (
             self.measured,
             self.template,
+            self.named,
             self.fit,
             self.layers,
             self.sheets,

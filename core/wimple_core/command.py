@@ -1,6 +1,6 @@
 """The command `wimple build`: a job's files with no server.
 
-wimple build job.wimple.json --out DIR [--tables tables.json]
+wimple build job.wimple.json --out DIR [--tables tables.json] [--names list.csv]
 wimple build --artwork drawing.svg --panel 300x200 --width 120 --out DIR
 """
 
@@ -19,6 +19,7 @@ from .job import Job, load_job
 from .job.tables import SHIPPED, Tables, load_tables
 from .measure import files_of
 from .pipeline import build_whole
+from .table_file import read_table
 from .units import parse_length
 
 
@@ -88,6 +89,25 @@ def read_job(path: Path) -> tuple[Job, dict[str, bytes]]:
     return job, drawings
 
 
+def with_names(job: Job, path: Path) -> Job:
+    """A job with the lines of a file in place of its list of names. Raises BadDocument where it has no list to tell
+    what varies, or the file has other columns."""
+    if job.names is None:
+        raise BadDocument(
+            "The job has no list of names.", field="names", hint="Its document says which of its elements vary."
+        )
+    table = read_table(_read(path, "names"))
+    wanted, found = len(job.names.columns), len(table.rows[0])
+    if wanted != found:
+        raise BadDocument(
+            f"“{path.name}” has {found} columns, and {wanted} things vary.",
+            field="names",
+            hint="Give it a column for each, in the document's order.",
+        )
+    raw = job.model_dump(mode="json")
+    return load_job({**raw, "names": {**raw["names"], "rows": table.rows, "shown": 0}})
+
+
 def main(argv: list[str] | None = None) -> int:
     """Run the command; returns the exit code: 0 done, 1 a job that cannot be built, 2 words it does not take."""
     parser = argparse.ArgumentParser(prog="wimple build", description="Make a job's files: cut, print, lay up, price.")
@@ -96,6 +116,7 @@ def main(argv: list[str] | None = None) -> int:
     parser.add_argument("--panel", help="the panel's size, such as 300x200")
     parser.add_argument("--width", help="the drawing's width, such as 120")
     parser.add_argument("--tables", type=Path, help="a shop's own films, tapes and cutters, as JSON")
+    parser.add_argument("--names", type=Path, help="a list in CSV, in place of the lines of the job's own")
     parser.add_argument("--out", type=Path, required=True, help="the folder the files go to")
     args = parser.parse_args(argv)
     if (args.job is None) == (args.artwork is None):
@@ -108,6 +129,8 @@ def main(argv: list[str] | None = None) -> int:
         else:
             job = load_job(panel_job(args.artwork.name, args.panel, args.width))
             drawings = {args.artwork.name: _read(args.artwork, "artwork")}
+        if args.names:
+            job = with_names(job, args.names)
         tables = read_tables(args.tables) if args.tables else SHIPPED
         built = build_whole(job, drawings, tables=tables)
         files = all_files(built, drawings)

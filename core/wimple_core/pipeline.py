@@ -19,7 +19,7 @@ from .cache import Key, Result, StageCache
 from .cutting import plan_cutting
 from .errors import BadDocument, CannotTell, NotMade, WimpleError, seen_from
 from .files import Files, as_files
-from .fit import Fit, Separated, edited, fit
+from .fit import Fit, Named, NamedRow, Separated, edited, fit, name_rows
 from .job import Job
 from .job.blank import BlankBase
 from .job.document import Element
@@ -30,7 +30,7 @@ from .layup import plan_layup
 from .measure import files_of, given_of, measure
 from .measure.flat_bodies import MeshBody
 from .pricing import price_job
-from .sheets import plan_sheets
+from .sheets import plan_names, plan_sheets
 from .slow import Kept, NothingKept, Wanted, flat_patch
 from .surface import Laying, unwrap
 from .surface.patch import Patch
@@ -67,6 +67,7 @@ class _Walk:
             self.tables,
             f.get("measure"),
             f.get("unwrap"),
+            f.get("names"),
             f.get("read"),
             f.get("artwork"),
             f.get("layers"),
@@ -107,21 +108,37 @@ class _Walk:
         key = (*self.keys["measure"], self.job.wrap, film, self.tables.films)
         self.keep("unwrap", key, lambda: unwrap(self.found["measure"], laying, self.patch))
 
-    def read(self) -> None:
-        """Each element's source read and separated, as finely as its largest placement needs."""
-        keys: list[Key] = []
-        out: dict[str, Separated] = {}
-        for i, element in enumerate(self.job.elements):
-            with seen_from(f"elements.{i}", f"“{element.name}”: "):
-                made = self._separated(element)
-            out[element.id] = made.value
-            keys.append((element.id, made.number))
-            self.read_from[element.id] = (made.number,)
-        self.keep("read", tuple(keys), lambda: out)
+    def names(self) -> None:
+        """The lines of its list of names, each with the elements as they are there."""
+        job, bring = self.job, self.bring
+        key = (job.elements, job.names, bring.font_digests(job))
+        self.keep("names", key, lambda: name_rows(job.elements, job.names, bring.face, bring.cache.get))
 
-    def _separated(self, element: Element) -> Result[Separated]:
+    def read(self) -> None:
+        """The elements of the line that is shown, each source read and separated."""
+        out, keys, self.read_from = self._all_separated(self._row(self.found["names"].row))
+        self.keep("read", keys, lambda: out)
+
+    @staticmethod
+    def _row(row: NamedRow) -> tuple[Element, ...]:
+        if row.trouble is not None:
+            raise row.trouble
+        return row.elements
+
+    def _all_separated(self, elements: tuple[Element, ...]) -> tuple[dict[str, Separated], Key, dict[str, Key]]:
+        """Each element's source read and separated, as finely as its largest placement needs: by their ids, with a key
+        for all, and what each was read from."""
+        out, keys = dict[str, Separated](), dict[str, Key]()
+        for i, element in enumerate(elements):
+            with seen_from(f"elements.{i}", f"“{element.name}”: "):
+                made = self._separated(element, elements)
+            out[element.id] = made.value
+            keys[element.id] = (made.number,)
+        return out, tuple(keys.items()), keys
+
+    def _separated(self, element: Element, among: tuple[Element, ...]) -> Result[Separated]:
         source, cache = element.source, self.bring.cache
-        alike = (e for e in self.job.elements if e.source.files == source.files)
+        alike = (e for e in among if e.source.files == source.files)
         made = self.bring.made(source, max(p.width_mm for e in alike for p in e.placements))
         left, _, right, _ = made.value.frame
         scale = element.scale(right - left)
@@ -131,34 +148,44 @@ class _Walk:
         return made
 
     def artwork(self) -> None:
-        key = (*self.keys["unwrap"], *self.keys["read"], self.job.elements)
-        job, f, cache = self.job, self.found, self.bring.cache
-        self.keep(
-            "artwork", key, lambda: fit(job.blank, job.elements, f["read"], f["unwrap"], cache.get, self.read_from)
-        )
+        f, elements, get = self.found, self.found["names"].row.elements, self.bring.cache.get
+        key = (*self.keys["unwrap"], *self.keys["read"], elements)
+        self.keep("artwork", key, lambda: fit(self.job.blank, elements, f["read"], f["unwrap"], get, self.read_from))
 
     def layers(self) -> None:
-        fit: Fit = self.found["artwork"]
+        fit, tables = self.found["artwork"], self.tables
+        key = (*self.keys["artwork"], self.job.layers, self.job.blank.colour, tables.films)
+        self.keep("layers", key, lambda: self._layers_of(fit))
+
+    def _layers_of(self, fit: Fit) -> Layers:
         slits = self.found["unwrap"].slit_lines
         plan, ground, tables = self.job.layers, self.job.blank.colour, self.tables
         still = None if len(slits) else fit.still
-
-        def make() -> Layers:
-            if still is None:
-                return make_layers(fit.colours, plan, ground, tables, slits)
-            # What moves rigidly is parted into layers once, wherever it lies.
-            key = ("still", still.key, plan, ground, tables.films)
-            return moved(
-                self.bring.cache.get(key, lambda: make_layers(still.colours, plan, ground, tables)), still.move
-            )
-
-        self.keep("layers", (*self.keys["artwork"], plan, ground, tables.films), make)
+        if still is None:
+            return make_layers(fit.colours, plan, ground, tables, slits)
+        # What moves rigidly is parted into layers once, wherever it lies.
+        key = ("still", still.key, plan, ground, tables.films)
+        return moved(self.bring.cache.get(key, lambda: make_layers(still.colours, plan, ground, tables)), still.move)
 
     def sheets(self) -> None:
-        key = (*self.keys["layers"], self.job.sheets, self.job.quantity, self.tables.cutters)
-        self.keep(
-            "sheets", key, lambda: plan_sheets(self.found["layers"], self.job.sheets, self.job.quantity, self.tables)
-        )
+        job, tables = self.job, self.tables
+        key = (*self.keys["layers"], job.sheets, job.quantity, tables.cutters)
+        if job.names is None:
+            self.keep("sheets", key, lambda: plan_sheets(self.found["layers"], job.sheets, job.quantity, tables))
+        else:
+            key = (*key, *self.keys["names"])
+            self.keep("sheets", key, lambda: plan_names(self._each_row(), job.sheets, job.quantity, tables))
+
+    def _each_row(self) -> dict[int, Layers]:
+        """The layers of every line of the list that can be made."""
+        named: Named = self.found["names"]
+        out: dict[int, Layers] = {named.shown: self.found["layers"]}
+        for n, row in enumerate(named.rows):
+            if n not in out and row.trouble is None:
+                made, _, of = self._all_separated(row.elements)
+                template = self.found["unwrap"]
+                out[n] = self._layers_of(fit(self.job.blank, row.elements, made, template, self.bring.cache.get, of))
+        return dict(sorted(out.items()))
 
     def cutting(self) -> None:
         self.keep("cutting", self.keys["sheets"], lambda: plan_cutting(self.found["sheets"], self.job.sheets))
@@ -175,7 +202,7 @@ class _Walk:
     def price(self) -> None:
         key = (*self.keys["layup"], self.job.price)
         f = self.found
-        self.keep("price", key, lambda: price_job(f["sheets"], self.job.price, f["layup"], self.job.quantity))
+        self.keep("price", key, lambda: price_job(f["sheets"], self.job.price, f["layup"], self.job.pieces))
 
 
 def stages_upto(step: Step) -> Iterator[Stage]:

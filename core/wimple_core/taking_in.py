@@ -16,12 +16,14 @@ from typing import Any
 import numpy as np
 from PIL import Image
 
-from .artwork import Reading, clean_svg, read_drawing, read_outline, take_in_drawing
+from .artwork import Artwork, Reading, clean_svg, read_drawing, read_outline, take_in_drawing
+from .artwork.lettering import open_face
 from .errors import BadDocument, WimpleError, seen_from
 from .fit.separated import as_bytes, prepare
 from .measure.mesh import likely_unit, load_mesh
 from .measure.photo import suggest_marks
 from .measure.silhouette import Outline, find_outline, open_picture, upright_jpeg
+from .table_file import TableIn, read_table
 
 Bounds = tuple[float, float, float, float]
 Ends = tuple[tuple[float, float], tuple[float, float]]
@@ -72,11 +74,41 @@ def drawing_in(data: bytes) -> DrawnIn:
     return DrawnIn(clean, read.bounds)
 
 
+@dataclass(frozen=True)
+class FontIn:
+    """What a font says it is called, how many letters it has, and whether its flags forbid embedding."""
+
+    name: str
+    letters: int
+    may_be_embedded: bool
+
+
+def font_in(data: bytes) -> FontIn:
+    """A font: TTF, OTF, WOFF or WOFF2."""
+    face = open_face("", data)
+    return FontIn(face.own_name, len(face.parts[0].letters), face.may_be_embedded)
+
+
+def features_in(data: bytes) -> tuple[str, ...]:
+    """The features of a font that can be chosen, by their OpenType tags."""
+    return open_face("", data).features
+
+
+def read_roughly(data: bytes) -> Artwork:
+    """A drawing that was taken in, as roughly as it is told from others."""
+    return read_drawing(data, ROUGH_MM)
+
+
 def outline_in(data: bytes, name: str) -> DrawnIn:
     """An SVG or DXF drawing whose outermost contour is a panel's."""
     clean = clean_svg(data) if name.lower().endswith(".svg") else data
     left, low, right, high = read_outline(clean, name).bounds
     return DrawnIn(clean, (left, low, right, high))
+
+
+def table_in(data: bytes) -> TableIn:
+    """A list in columns: CSV, or lines of text."""
+    return read_table(data)
 
 
 def mesh_in(data: bytes, name: str) -> MeshIn:

@@ -13,6 +13,7 @@ from wimple_core.errors import BadDocument, Busy, WimpleError
 
 from .disk import DISK_FULL, no_room
 from .errors import Conflict, error_body
+from .folio.api import router as folio
 from .jobs.api import router as jobs
 from .jobs.tables_api import router as tables
 from .jobs.uploads import router as uploads
@@ -54,6 +55,7 @@ api.add_router("", tables)
 api.add_router("", uploads)
 api.add_router("/works", works)
 api.add_router("/shelf", shelf)
+api.add_router("/folio", folio)
 
 
 @api.exception_handler(WimpleError)

@@ -56,6 +56,7 @@ INSTALLED_APPS = [
     "wimple_server.people",
     "wimple_server.jobs",
     "wimple_server.shelf",
+    "wimple_server.folio",
     "wimple_server.works",
 ]
 MIDDLEWARE = [
@@ -151,6 +152,7 @@ FILE_UPLOAD_MAX_MEMORY_SIZE = 8_000_000
 MOST_UPLOAD_BYTES = 20_000_000
 MOST_BLANK_FILE_BYTES = 60_000_000
 MOST_SHELF_FILE_BYTES = 120_000_000
+MOST_LIST_BYTES = 2_000_000
 MOST_WORKSHOP_BYTES = int(float(os.environ.get("WIMPLE_MOST_WORKSHOP_GB", "5")) * 1e9)
 LEAST_DISK_BYTES = int(float(os.environ.get("WIMPLE_LEAST_DISK_MB", "500")) * 1e6)
 """With less room than that on the disk a warning stands."""

@@ -9,19 +9,20 @@ from ..job.lettering import Lettering
 from ..job.recipes import FilledWords, JarInsert, RingWords
 from ..job.shapes import Shape
 from .artwork import Artwork
-from .lettering import set_words, shipped_face
+from .lettering import Faces, set_words, shipped_face
 from .recipes import filled_words, jar_insert, ring_words
 from .shapes import draw_shape
 
-MAKE: Mapping[type, Callable[[Any], Artwork]] = {
-    Lettering: lambda words: set_words(words, shipped_face(words.font)),
-    Shape: draw_shape,
+MAKE: Mapping[type, Callable[[Any, Faces], Artwork]] = {
+    Lettering: lambda words, faces: set_words(words, faces(words.font)),
+    Shape: lambda shape, faces: draw_shape(shape),
     RingWords: ring_words,
     JarInsert: jar_insert,
     FilledWords: filled_words,
 }
 
 
-def make_artwork(source: Any) -> Artwork:
-    """The artwork of a source that needs no file. Raises BadDrawing, at its own fields, where it makes none."""
-    return MAKE[type(source)](source)
+def make_artwork(source: Any, faces: Faces = shipped_face) -> Artwork:
+    """The artwork of a source that is no drawing's file, its fonts found by `faces`. Raises BadDrawing, at its own
+    fields, where it makes none."""
+    return MAKE[type(source)](source, faces)

@@ -16,7 +16,7 @@ from ..job.lettering import Baseline, Lettering
 from ..job.recipes import FilledWords, JarInsert, RingWords
 from ..overlay import difference, union
 from .artwork import Artwork, Note, Paint
-from .lettering import set_words, shipped_face
+from .lettering import Face, Faces, set_words
 from .shapes import arc, disc, painted, slot, tab
 
 TURNED = 0.92
@@ -40,18 +40,17 @@ def _words_at(field: str) -> Iterator[None]:
         raise BadDrawing(bad.message, field=field if bad.field == "text" else bad.field, hint=bad.hint) from None
 
 
-def _round(text: str, over: bool, radius: float, capitals: float, font: str, tracking: float, colour: str) -> Artwork:
+def _round(text: str, over: bool, radius: float, capitals: float, face: Face, tracking: float, colour: str) -> Artwork:
     """Words whose capitals lie with their middle on a circle about 0, 0: above read from outside, below from inside."""
     foot = radius - capitals / 2 if over else radius + capitals / 2
     words = Lettering(
         text=text,
-        font=font,
         size_mm=capitals,
         tracking=tracking,
         colour=colour,
         baseline=Baseline(kind="over" if over else "under", radius_mm=foot),
     )
-    made = set_words(words, shipped_face(font))
+    made = set_words(words, face)
     # Set with the circle's top, or its bottom, at 0, 0.
     up = foot if over else -foot
     return replace(
@@ -75,7 +74,7 @@ def _at(field: str, notes: Sequence[Note]) -> tuple[Note, ...]:
     return tuple(replace(n, field=f"source.{field}" if n.field == "source.text" else n.field) for n in notes)
 
 
-def ring_words(r: RingWords) -> Artwork:
+def ring_words(r: RingWords, faces: Faces) -> Artwork:
     """Words round a band. Raises BadDrawing where they are longer than it has room for."""
     outside, inside = r.outside_mm / 2, r.outside_mm / 2 - r.band_mm
     tolerance = max(0.01, r.outside_mm / 50_000)
@@ -86,7 +85,7 @@ def ring_words(r: RingWords) -> Artwork:
     for text, over, field in ((r.upper, True, "upper"), (r.lower, False, "lower")):
         if text:
             with _words_at(field):
-                made = _round(text, over, middle, r.letters_mm, r.font, r.tracking, r.colour)
+                made = _round(text, over, middle, r.letters_mm, faces(r.font), r.tracking, r.colour)
             taken += _span(made)
             words += _named(made.paints, field)
             notes += _at(field, made.notes)
@@ -110,7 +109,7 @@ def ring_words(r: RingWords) -> Artwork:
     return replace(out, notes=tuple(notes), capitals=r.letters_mm)
 
 
-def jar_insert(r: JarInsert) -> Artwork:
+def jar_insert(r: JarInsert, faces: Faces) -> Artwork:
     """A round insert with its opening, its tab and its words. Raises BadDrawing where they have no room on it."""
     radius = r.inside_mm / 2 - r.clearance_mm
     tolerance = max(0.01, r.inside_mm / 50_000)
@@ -135,7 +134,7 @@ def jar_insert(r: JarInsert) -> Artwork:
     if r.caution:
         away = CAUTION_AWAY * r.caution_mm
         with _words_at("caution"):
-            made = _round(r.caution, False, radius - away, r.caution_mm, r.font, 40.0, r.words_colour)
+            made = _round(r.caution, False, radius - away, r.caution_mm, faces(r.font), 40.0, r.words_colour)
         if _span(made) > TURNED * 2 * math.pi:
             raise BadDrawing(
                 "The caution is longer than the insert is round.",
@@ -146,9 +145,9 @@ def jar_insert(r: JarInsert) -> Artwork:
         notes += _at("caution", made.notes)
         edge = radius - away - r.caution_mm
     if r.face:
-        words_in = Lettering(text=r.face, font=r.font, size_mm=r.face_mm, colour=r.words_colour)
+        words_in = Lettering(text=r.face, size_mm=r.face_mm, colour=r.words_colour)
         with _words_at("face"):
-            face = set_words(words_in, shipped_face(r.font))
+            face = set_words(words_in, faces(r.font))
         left, low, right, high = face.bounds
         # Above the opening, or in the middle where there is none.
         foot = r.opening_mm / 2 + FACE_GAP * r.face_mm if r.opening != "none" else -(high - low) / 2
@@ -165,13 +164,13 @@ def jar_insert(r: JarInsert) -> Artwork:
     return replace(painted(paints, tolerance), notes=tuple(notes), capitals=min(sizes, default=None))
 
 
-def filled_words(r: FilledWords) -> Artwork:
+def filled_words(r: FilledWords, faces: Faces) -> Artwork:
     """Words that fill a rectangle: each line stretched to its width keeping its shape, then all heights and gaps in one
     proportion so that together they are as tall as it."""
-    face, lines = shipped_face(r.font), []
+    face, lines = faces(r.font), []
     notes: list[Note] = []
     for n, text in enumerate(t for t in r.text.split("\n") if t.strip()):
-        made = set_words(Lettering(text=text, font=r.font, sized="width", size_mm=r.across_mm, colour=r.colour), face)
+        made = set_words(Lettering(text=text, sized="width", size_mm=r.across_mm, colour=r.colour), face)
         notes += _at("text", made.notes)
         lines.append((n, made))
     heights = [m.bounds[3] - m.bounds[1] for _, m in lines]

@@ -18,6 +18,7 @@ from ..measure import files_of
 from .body import body_stl, patch_obj
 from .dxf import dxf_file, named_by_role
 from .job_sheet import job_sheet_pdf
+from .names import names_csv
 from .pdf import PAPERS, template_pdf
 from .report import make_report
 from .svg import layer_svg, load_svg, slits_svg, template_svg
@@ -75,6 +76,8 @@ def _makers(b: Build, drawings: Mapping[str, bytes], style: LengthStyle) -> list
         out.append(("patch.obj", partial(patch_obj, template.strain)))
     for paper in PAPERS:
         out.append((f"template-{paper.lower()}.pdf", partial(template_pdf, template, paper, job.title, style)))
+    if b.named is not None and job.names is not None:
+        out.append(("names.csv", partial(names_csv, job.names, b.named)))
     out.append(("job-sheet.pdf", partial(job_sheet_pdf, b, style)))
     out.append(("job.wimple.json", lambda: job.model_dump_json(indent=2) + "\n"))
     out.append(("report.json", lambda: make_report(b).model_dump_json(indent=2) + "\n"))

@@ -9,6 +9,7 @@ from reportlab.pdfgen.canvas import Canvas
 
 from ..built import Build
 from ..figures import LengthStyle, format_length, format_quantity
+from ..fit import NamedRow
 from ..verdict import Level
 from .pdf import BLUE, INK, POINT, QUIET, bounds_of, rgb, trace
 from .type import draw, draw_to, shortened, wrap_lines
@@ -99,6 +100,15 @@ def _drawing(canvas: Canvas, b: Build, x: float, y: float, w: float, h: float) -
     canvas.restoreState()
 
 
+def name_line(n: int, row: NamedRow, style: LengthStyle) -> str:
+    """A line of the list of names: what it says, and how tall its capitals became."""
+    said = " | ".join(c.replace("\n", " / ") for c in row.cells if c)
+    if row.trouble is not None:
+        return f"{n} {said} (NOT CUT)"
+    tall = ", ".join(format_length(f.capitals, style) for f in row.fits if f is not None)
+    return f"{n} {said} ({tall}{', DOES NOT FIT' if row.short else ''})" if tall else f"{n} {said}"
+
+
 def job_sheet_pdf(b: Build, style: LengthStyle = "mm") -> bytes:
     """One A4 page: drawing, layers, loads, steps, cautions, what to look at, price. The job must be built to its
     end."""
@@ -106,7 +116,7 @@ def job_sheet_pdf(b: Build, style: LengthStyle = "mm") -> bytes:
     assert b.layers and b.sheets and b.layup and b.price
     out = io.BytesIO()
     canvas = Canvas(out, pagesize=A4, pageCompression=1)
-    title = f"{job.title} × {job.quantity}"
+    title = f"{job.title} × {job.pieces}"
     canvas.setTitle(f"Job sheet: {job.title}")
     canvas.setCreator("Wimple")
     canvas.setFillColorRGB(*INK)
@@ -157,6 +167,9 @@ def job_sheet_pdf(b: Build, style: LengthStyle = "mm") -> bytes:
                 (166, "fits" if s.fits else "DOES NOT FIT"),
             ]
         )
+    if b.named is not None and job.names is not None:
+        page.heading(f"Names, {len(b.named.rows)}")
+        page.text(" · ".join(name_line(n, row, style) for n, row in enumerate(b.named.rows, start=1)))
     page.heading("Steps")
     for i, step in enumerate(b.layup.steps, start=1):
         page.y -= 0.6
@@ -175,7 +188,7 @@ def job_sheet_pdf(b: Build, style: LengthStyle = "mm") -> bytes:
         page.y -= 0.4
     p = b.price
     money = f"{job.price.currency} " if job.price.currency else ""
-    batch = f"Batch of {job.quantity}: {money}{p.batch_price}."
+    batch = f"Batch of {job.pieces}: {money}{p.batch_price}."
     page.heading("Price")
     page.text(
         f"Each: cost {money}{p.cost}, price {money}{p.price}, margin {p.margin:.1f} %, markup {p.markup:.1f} %. {batch}"

@@ -17,6 +17,8 @@ from .report_shapes import (
     JointReport,
     LayerReport,
     LevelReport,
+    NameFitReport,
+    NameReport,
     PatternReport,
     PhotoCheckReport,
     PriceReport,
@@ -96,7 +98,7 @@ def _elements(b: Build) -> list[ElementReport]:
 
 
 def _patterns(b: Build) -> list[PatternReport]:
-    lattices = {e.id: e.pattern.lattice for e in b.job.elements if e.pattern is not None}
+    lattices = {e.id: e.pattern.lattice for e in b.elements if e.pattern is not None}
     return [
         PatternReport(
             id=d.element,
@@ -110,6 +112,37 @@ def _patterns(b: Build) -> list[PatternReport]:
         )
         for d in (b.fit.drawings if b.fit else ())
         if (made := d.pattern) is not None
+    ]
+
+
+def _names(b: Build) -> list[NameReport]:
+    """A line for each of the list of names, as far as it was fitted, and the loads it is cut on, counted from 1."""
+    if b.job.names is None or b.named is None:
+        return []
+    on: dict[int, list[int]] = {}
+    for n, load in enumerate(b.sheets.loads if b.sheets else (), start=1):
+        for row in dict.fromkeys(i.item.row for i in load.items):
+            on.setdefault(row, []).append(n)
+    return [
+        NameReport(
+            cells=list(row.cells),
+            fits=[
+                NameFitReport(
+                    column=m,
+                    lines=fit.words.text.split("\n"),
+                    shrunk=fit.shrunk,
+                    capitals_mm=fit.capitals,
+                    width_mm=fit.wide,
+                    height_mm=fit.tall,
+                    over_mm=fit.over,
+                )
+                for m, fit in enumerate(row.fits)
+                if fit is not None
+            ],
+            trouble=row.trouble.message if row.trouble else None,
+            sheets=on.get(n, []),
+        )
+        for n, row in enumerate(b.named.rows)
     ]
 
 
@@ -237,6 +270,7 @@ def make_report(b: Build) -> Report:
         ],
         elements=_elements(b),
         patterns=_patterns(b),
+        names=_names(b),
         joint=b.layers.joint if b.layers else None,
         overlap_mm=b.layers.overlap if b.layers else None,
         gap_chance=b.layers.gap_chance if b.layers else None,

@@ -192,6 +192,28 @@ class PatternReport(_Part):
     left_out: int
 
 
+class NameFitReport(_Part):
+    """How the words of one column fit their room: the lines they are set in, by what factor they were made smaller (1:
+    as wanted), and by how much they miss it even so."""
+
+    column: int
+    lines: list[str]
+    shrunk: float
+    capitals_mm: float
+    width_mm: float
+    height_mm: float
+    over_mm: float
+
+
+class NameReport(_Part):
+    """One line of the list of names, and the loads it is cut on, counted from 1."""
+
+    cells: list[str]
+    fits: list[NameFitReport]
+    trouble: str | None
+    sheets: list[int]
+
+
 class LayerReport(_Part):
     """One layer, the lowest first."""
 
@@ -268,6 +290,7 @@ class Report(_Part):
     faces: list[FaceReport]
     elements: list[ElementReport]
     patterns: list[PatternReport]
+    names: list[NameReport]
     joint: str | None
     overlap_mm: float | None
     gap_chance: float | None

@@ -17,6 +17,9 @@ from ..verdict import Verdict, plain
 from .place import PlacedDrawing
 from .turns import on_turn
 
+OVER_JOINT_MM = 0.1
+"""Less over a joint is no more than a cut of the blade."""
+
 
 def beside(d: PlacedDrawing, template: Template) -> Verdict:
     """A drawing of which nothing lies on the pieces the surface is cut into."""
@@ -176,4 +179,36 @@ def zone_verdicts(d: PlacedDrawing, template: Template) -> list[Verdict]:
                     places=(_inside(over),),
                 )
             )
+    return out
+
+
+def joint_verdicts(d: PlacedDrawing, template: Template) -> list[Verdict]:
+    """One verdict for each joint between sections that the drawing lies over: there it is cut in two."""
+    out = []
+    low, high = d.span_s
+    edges = [template.limits.low, *(at for at, _ in template.joints), template.limits.high]
+    for n, (at, turn) in enumerate(template.joints, start=1):
+        over = min(at - low, high - at)
+        if over <= OVER_JOINT_MM:
+            continue
+        # The nearer of the two sections that has room for it whole.
+        rooms = [(a, b) for a, b in ((edges[n - 1], at), (at, edges[n + 1])) if b - a >= high - low]
+        places = [d.s_c + (b - high if b == at else a - low) for a, b in rooms]
+        fix = min(places, key=lambda s: abs(s - d.s_c), default=None)
+        out.append(
+            Verdict(
+                "artwork.joint",
+                "artwork",
+                "look",
+                over,
+                0.0,
+                "mm",
+                f"“{plain(d.name)}” reaches {{value}} over the joint at {{at}}, where the wall turns by {{turn}}: it is"
+                " cut in two there, and the parts must be laid edge to edge.",
+                "Place it on one section." if fix is not None else "Make it smaller, or place it on one section.",
+                {"at": (at, "mm"), "turn": (abs(math.degrees(turn)), "deg")},
+                field=f"{d.at}.up_mm",
+                fix=None if fix is None else round(fix, 2),
+            )
+        )
     return out

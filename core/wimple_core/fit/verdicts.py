@@ -9,7 +9,7 @@ from ..job.blank import BlankBase
 from ..job.document import Placement
 from ..surface import Template
 from ..verdict import Verdict, plain, weight
-from .clear import beside, keep_out, zone_verdicts
+from .clear import beside, joint_verdicts, keep_out, zone_verdicts
 from .place import PlacedDrawing
 from .round import round_verdicts, seam_verdicts, way_verdict
 from .separated import Separated
@@ -26,6 +26,7 @@ def drawing_verdicts(
     out = [keep_out(d, blank, template)]
     out += strain_verdicts(d, template)
     out += zone_verdicts(d, template)
+    out += joint_verdicts(d, template)
     if surface.closed:
         out += round_verdicts(placement, d, surface)
         out += seam_verdicts(placement, d, math.degrees(template.right))

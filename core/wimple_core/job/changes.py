@@ -15,6 +15,7 @@ AREAS = {
     "blank": "blank",
     "wrap": "wrap",
     "elements": "artwork",
+    "names": "names",
     "layers": "layers",
     "sheets": "sheets",
     "layup": "lay-up",

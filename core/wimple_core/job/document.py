@@ -7,12 +7,13 @@ import itertools
 from decimal import Decimal
 from typing import Annotated, Any, Literal
 
-from pydantic import Field, TypeAdapter, field_validator, model_validator
+from pydantic import Field, TypeAdapter, ValidationInfo, field_validator, model_validator
 
 from .blanks import Blank
 from .edits import Edit
 from .fields import Colour, Count, Distance, FileName, Length, Model, Money, Note, Number, Offset, Title
 from .lettering import Lettering
+from .names import Names
 from .pattern import Pattern
 from .recipes import FilledWords, JarInsert, RingWords
 from .shapes import Shape
@@ -217,6 +218,7 @@ class Job(Model):
     blank: Blank
     wrap: Wrap = Wrap()
     elements: Annotated[tuple[Element, ...], Field(max_length=40)] = ()
+    names: Names | None = None
     layers: LayerPlan = LayerPlan()
     sheets: SheetPlan = SheetPlan()
     layup: LayupPlan = LayupPlan()
@@ -243,10 +245,29 @@ class Job(Model):
             raise ValueError(f"Two elements have the id “{twice}”.|Give each its own, such as e{len(ids) + 1}.")
         return elements
 
+    @field_validator("names")
+    @classmethod
+    def _of_elements(cls, names: Names | None, info: ValidationInfo) -> Names | None:
+        known = [e.id for e in info.data.get("elements", ())]
+        lost = next((c.element for c in names.columns if c.element not in known), None) if names else None
+        if lost is not None and known:
+            raise ValueError(f"There is no element “{lost}”.|What varies is one of: {', '.join(known)}.")
+        return names if known else None
+
+    @property
+    def pieces(self) -> int:
+        """How many finished pieces the whole job makes: its quantity, of each of its names."""
+        return self.quantity * (len(self.names.rows) if self.names else 1)
+
     @property
     def drawings(self) -> tuple[str, ...]:
-        """The files its elements are made from, each once."""
-        return tuple(dict.fromkeys(f for e in self.elements for f in e.source.files))
+        """The files its elements are made from, in any line of its list of names, each once."""
+        out = [f for e in self.elements for f in e.source.files]
+        if self.names:
+            of_files = [n for n, c in enumerate(self.names.columns) if c.field in ("file", "font")]
+            out += [f for row in self.names.rows for n in of_files if (f := row[n].strip()) and "." in f]
+        return tuple(dict.fromkeys(out))
 
 
+_SOURCE: TypeAdapter[Any] = TypeAdapter(Source)
 _BLANK: TypeAdapter[Any] = TypeAdapter(Blank)

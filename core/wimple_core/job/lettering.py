@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 from pydantic import AfterValidator, Field
 
 from .fields import Colour, Length, Model, Number, Offset
-from .source import SourceBase, called
+from .source import FontName, Lettered, called
 
 
 @dataclass(frozen=True)
@@ -87,14 +87,12 @@ LinesOrNone = Annotated[str, AfterValidator(lambda text: clean_words(text, MOST_
 OneLineOrNone = Annotated[str, AfterValidator(lambda text: clean_words(text, 1) if text.strip() else "")]
 
 
-class Lettering(SourceBase):
+class Lettering(Lettered):
     """Words, set in a font."""
-
-    is_letters = True
 
     kind: Literal["lettering"] = "lettering"
     text: Lines
-    font: Annotated[str, Field(min_length=1, max_length=80)] = "barlow-condensed"
+    font: FontName = "barlow-condensed"
     sized: Literal["capitals", "small", "width"] = "capitals"
     """What `size_mm` is: the height of capitals, of small letters, or the width of the longest line."""
     size_mm: Length = 12.0

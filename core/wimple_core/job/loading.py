@@ -9,7 +9,7 @@ from pydantic import ValidationError
 
 from ..errors import BadDocument, FieldFault
 from .blanks import Blank
-from .document import _BLANK, Job
+from .document import _BLANK, _SOURCE, Job, Source
 from .upgrades import upgrade
 
 _CHOSEN = {"blank": "blank", "zones": "zone", "source": "source", "form": "shape", "edits": "edit"}
@@ -163,3 +163,12 @@ def load_blank(raw: object, unit: Literal["mm", "in"] = "mm") -> Blank:
     except ValidationError as bad:
         raise refusal(bad, raw, "blank") from None
     return blank
+
+
+def load_source(raw: object) -> Source:
+    """Read the source of an element by itself. Raises BadDocument naming every field at fault."""
+    try:
+        source: Source = _SOURCE.validate_python(raw)
+    except ValidationError as bad:
+        raise refusal(bad, raw) from None
+    return source

@@ -90,3 +90,10 @@ MAKEABLE: tuple[Makeable, ...] = (
     ),
 )
 """In the order in which they are offered."""
+
+
+def measures_for(source: SourceBase) -> tuple[Measure, ...]:
+    """The measures that a source made without a file has."""
+    form = getattr(source, "form", None)
+    kind = form.form if form is not None else source.kind  # type: ignore[attr-defined]
+    return next((m.measures for m in MAKEABLE if m.id == kind), ())

@@ -8,17 +8,15 @@ from pydantic import Field, model_validator
 
 from .fields import Colour, Distance, Length, Number
 from .lettering import Lines, LinesOrNone, OneLineOrNone
-from .source import SourceBase, called
+from .source import FontName, Lettered, SourceBase, called
 
-FontName = Annotated[str, Field(min_length=1, max_length=80, title="Font")]
 CAUTION = "Burn within sight · keep from things that catch fire · keep from children and pets"
 """The usual caution for candles, common practice, no source; local rules come first."""
 
 
-class RingWords(SourceBase):
+class RingWords(Lettered):
     """Words round a band: above read from outside, below from inside, standing in it or knocked out of it."""
 
-    is_letters = True
     kind: Literal["ring_words"] = "ring_words"
     outside_mm: Annotated[Length, Field(title="Outside diameter")] = 80.0
     band_mm: Annotated[Length, Field(title="Width of the band")] = 16.0
@@ -47,11 +45,10 @@ class RingWords(SourceBase):
         return called(self.upper or self.lower)
 
 
-class JarInsert(SourceBase):
+class JarInsert(Lettered):
     """A round insert for a jar: as large as its inside less the clearance, with a hole or slot for the wick, a tab to
     pull it by, words on its face, and the caution round it."""
 
-    is_letters = True
     kind: Literal["jar_insert"] = "jar_insert"
     inside_mm: Annotated[Length, Field(title="Inside diameter of the jar")] = 76.0
     clearance_mm: Annotated[Distance, Field(le=20, title="Clearance all round")] = 1.0
@@ -78,10 +75,9 @@ class JarInsert(SourceBase):
         return "jar insert"
 
 
-class FilledWords(SourceBase):
+class FilledWords(Lettered):
     """Words that fill a rectangle: every line as wide as it, as tall as its width asks for, with even gaps."""
 
-    is_letters = True
     kind: Literal["filled_words"] = "filled_words"
     text: Annotated[Lines, Field(title="Words")] = "look\nup at night\nstars"
     font: FontName = "bebas-neue"

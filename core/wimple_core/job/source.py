@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from typing import ClassVar
+from typing import Annotated, ClassVar
 
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
 from .fields import Model
 
@@ -43,6 +43,30 @@ class SourceBase(Model):
         """The lengths, by their paths, that all grow where it is made larger; empty where the width of its placement
         says how large it is."""
         return _lengths(self, "")
+
+
+FONT_FILES = (".ttf", ".otf", ".woff", ".woff2")
+FontName = Annotated[
+    str, Field(min_length=1, max_length=160, pattern=r"^[^./\\\x00-\x1f][^/\\\x00-\x1f]*$", title="Font")
+]
+"""A shipped font by its id, or a font's file, which travels beside the document."""
+
+
+def is_font_file(font: str) -> bool:
+    """Is this a font of the workshop's own, in a file?"""
+    return font.lower().endswith(FONT_FILES)
+
+
+class Lettered(SourceBase):
+    """What words are part of, set in one font."""
+
+    is_letters = True
+    font: FontName
+
+    @property
+    def files(self) -> tuple[str, ...]:
+        """The file of its font, if that is not shipped."""
+        return (self.font,) if is_font_file(self.font) else ()
 
 
 def called(text: str) -> str:

@@ -10,8 +10,9 @@ from ..layers import Layer
 from .loads import Item
 
 
-def item_of(layer: Layer, plan: SheetPlan) -> Item:
-    """A layer as it lies on the film: mirrored where its film is cut from behind, its frame round it."""
+def item_of(layer: Layer, plan: SheetPlan, row: int = 0) -> Item:
+    """A layer as it lies on the film: mirrored where its film is cut from behind, its frame round it; `row` is its line
+    of a list of names."""
     cuts = layer.cuts
     if layer.film.mirrored:
         cuts = cuts.transform(lambda p: p * (-1.0, 1.0))
@@ -21,4 +22,4 @@ def item_of(layer: Layer, plan: SheetPlan) -> Item:
     cuts = cuts.transform(lambda p: p + (away - left, away - low))
     if plan.weed_box:
         cuts = together([cuts, cuts_round(shapely.box(0, 0, w, h), "frame")])
-    return Item(layer.name, layer.film, layer.film_colour, cuts, (w, h), layer.area)
+    return Item(layer.name, layer.film, layer.film_colour, cuts, (w, h), layer.area, row)

@@ -34,7 +34,8 @@ def medium_of(cutter: Cutter) -> Medium:
 class Item:
     """What is cut from one film and keeps its arrangement: a whole layer of one set, or a part of it.
 
-    `cuts` stand with their lower left corner, frame included, at the origin; `area` is the film that stays (mm2).
+    `cuts` stand with their lower left corner, frame included, at the origin; `area` is the film that stays (mm2),
+    `row` its line of a list of names.
     """
 
     name: str
@@ -43,6 +44,7 @@ class Item:
     cuts: Cuts
     size: tuple[float, float]
     area: float
+    row: int = 0
 
 
 @dataclass(frozen=True, eq=False)

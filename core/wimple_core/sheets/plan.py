@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
+from dataclasses import replace
 
 from ..job.document import SheetPlan
 from ..job.shipped import Cutter
@@ -23,30 +25,36 @@ def grid(count: int, width: float, height: float, room_width: float, room_height
     return columns, min(rows, math.ceil(count / columns))
 
 
-def _of_one_film(item: Item, plan: SheetPlan, medium: Medium, count: int) -> list[Load]:
-    """Loads on which so many copies of one item stand."""
+def _turned(item: Item, medium: Medium) -> bool:
+    """Must it be turned a quarter to have room, and may it be?"""
     w, h = item.size
     stands = w <= medium.width and h <= medium.length
-    turned = not item.film.directional and not stands and h <= medium.width and w <= medium.length
-    fits = stands or turned
-    w, h = (h, w) if turned else (w, h)
+    return not item.film.directional and not stands and h <= medium.width and w <= medium.length
+
+
+def _gap_and_margin(plan: SheetPlan) -> tuple[float, float]:
+    """What lies between two items, and the film kept round all of them, mm."""
     away = plan.weed_box_away_mm if plan.weed_box else 0.0
-    gap = max(2.0, away / 2)
+    # The frame stands in the film kept round the work: both are there, but only the wider one takes film.
+    return max(2.0, away / 2), max(plan.margin_mm - away, 0.0)
+
+
+def _of_one_film(item: Item, plan: SheetPlan, medium: Medium, count: int) -> list[Load]:
+    """Loads on which so many copies of one item stand."""
+    turned = _turned(item, medium)
+    w, h = item.size[::-1] if turned else item.size
+    fits = w <= medium.width and h <= medium.length
+    gap, margin = _gap_and_margin(plan)
     columns, rows = grid(count, w, h, medium.width, medium.length, gap) if fits else (1, 1)
     per = columns * rows
     out = []
-    # The frame stands in the film kept round the work: both are there, but only the wider one takes film.
-    margin = max(plan.margin_mm - away, 0.0)
     for sets, times in ((per, count // per), (count % per, 1)):
         if sets == 0 or times == 0:
             continue
         items = tuple(
             PlacedItem(item, (i % columns * (w + gap), i // columns * (h + gap)), turned) for i in range(sets)
         )
-        wide = max(i.at[0] for i in items) + w
-        tall = max(i.at[1] for i in items) + h
-        patch = Patch(item.name, item.film, item.film_colour, (-margin, -margin, wide + margin, tall + margin))
-        out.append(Load(medium, items, (patch,), times))
+        out.append(_load_of(items, margin, medium, times))
     return out
 
 
@@ -110,6 +118,58 @@ def plan_sheets(layers: Layers, plan: SheetPlan, quantity: int, tables: Tables) 
         made = _of_one_film(item_of(layer, plan), plan, medium, quantity)
         loads += made
         verdicts.append(_fits_verdict(made[0], tables))
+    return _judged(loads, verdicts, cutter)
+
+
+def plan_names(rows: Mapping[int, Layers], plan: SheetPlan, quantity: int, tables: Tables) -> Loads:
+    """Lay the layers of the lines of a list on loads, by the lines' numbers: those of one film together, in the order
+    of the list. Each load is cut as often as there are pieces of a name. Raises BadDocument as `plan_sheets` does."""
+    cutter = tables.cutter(plan.cutter, "sheets.cutter")
+    medium = medium_of(cutter)
+    of_film: dict[tuple[str, str], list[Item]] = {}
+    for n, layers in rows.items():
+        for layer in layers.layers:
+            item = item_of(layer, plan, n)
+            of_film.setdefault((item.film.id, item.film_colour), []).append(item)
+    loads: list[Load] = []
+    verdicts: list[Verdict] = []
+    for items in of_film.values():
+        # One film has one name, whatever the layers are called that are cut from it.
+        made = _in_rows([replace(i, name=items[0].name) for i in items], plan, medium, quantity)
+        loads += made
+        verdicts.append(_fits_verdict(next((load for load in made if not load.fits), made[0]), tables))
+    return _judged(loads, verdicts, cutter)
+
+
+def _in_rows(items: list[Item], plan: SheetPlan, medium: Medium, times: int) -> list[Load]:
+    """Items of one film in rows from the lower edge up, in their order, on as many loads as that takes."""
+    gap, margin = _gap_and_margin(plan)
+    loads: list[list[PlacedItem]] = [[]]
+    x = y = high = 0.0
+    for item in items:
+        turned = _turned(item, medium)
+        w, h = item.size[::-1] if turned else item.size
+        if x > 0 and x + w > medium.width + 1e-9:
+            x, y, high = 0.0, y + high + gap, 0.0
+        if loads[-1] and y + h > medium.length + 1e-9:
+            loads.append([])
+            x = y = high = 0.0
+        loads[-1].append(PlacedItem(item, (x, y), turned))
+        x, high = x + w + gap, max(high, h)
+    return [_load_of(tuple(placed), margin, medium, times) for placed in loads]
+
+
+def _load_of(items: tuple[PlacedItem, ...], margin: float, medium: Medium, times: int) -> Load:
+    """A load of items of one film, on a patch of it that holds them all."""
+    wide = max(i.at[0] + i.size[0] for i in items)
+    tall = max(i.at[1] + i.size[1] for i in items)
+    item = items[0].item
+    patch = Patch(item.name, item.film, item.film_colour, (-margin, -margin, wide + margin, tall + margin))
+    return Load(medium, items, (patch,), times)
+
+
+def _judged(loads: list[Load], verdicts: list[Verdict], cutter: Cutter) -> Loads:
+    """The loads with what is to be said of all of them."""
     area = sum(load.film_area * load.times for load in loads)
     count = sum(load.times for load in loads)
     if loads:

@@ -21,6 +21,7 @@ from .judged import LevelName, StopView, VerdictView, stop_view, verdict_view
 from .layers import LayersView, layers_view
 from .loads import LoadsView, loads_view
 from .measured import MeasuredView, measured_view
+from .names import NamesView, names_view
 from .placed import PiecesView, PlacedView, gone_view, paints_view, placed_view
 from .rows import RowView, rows_beside
 from .sketch import SketchView, sketch_view
@@ -60,6 +61,7 @@ class Parts(View):
     paints: Part[list[list[PiecesView]]] | None = None
     gone: Part[list[list[PiecesView]]] | None = None
     bill: Part[list[BillView]] | None = None
+    names: Part[NamesView] | None = None
     worn: Part[list[WornView]] | None = None
     lies: Part[LiesView] | None = None
     layers: Part[LayersView] | None = None
@@ -129,12 +131,15 @@ def _makers(b: Build, style: LengthStyle, step: Step) -> dict[str, tuple[Source,
     if t is not None and b.fit is not None:
         fit = b.fit
         if step in ("artwork", "unwrap"):
-            out["placed"] = ("artwork", lambda: placed_view(fit, b.job.elements, t, style))
+            out["placed"] = ("artwork", lambda: placed_view(fit, b.elements, t, style))
         if step == "artwork":
             still = tuple(d.still.key if d.still else b.keys["artwork"] for d in fit.drawings)
             out["paints"] = (still, lambda: paints_view(fit))
+    if b.named is not None and step == "artwork":
+        named = b.named
+        out["names"] = ("names", lambda: names_view(b.job, named, style))
     if b.drawings is not None and step == "artwork":
-        drawings, elements = b.drawings, b.job.elements
+        drawings, elements = b.drawings, b.elements
         sizes = tuple(e.placements[0].width_mm for e in elements)
         out["bill"] = ((*b.keys["read"], *sizes), lambda: bill_view(elements, drawings, style))
         if b.fit is not None and t is not None:

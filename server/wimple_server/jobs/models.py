@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 from typing import Any
 
+from django.apps import apps
 from django.conf import settings
 from django.db import models, transaction
 from django.db.models.functions import Length
@@ -26,6 +27,12 @@ def head_of(document: dict[str, Any]) -> dict[str, Any]:
         "quantity": document.get("quantity", 1),
         "blank": document.get("blank", {}).get("name", ""),
     }
+
+
+def clean_name(wanted: str) -> str:
+    """A file name without folders or odd signs."""
+    last = wanted.replace("\\", "/").split("/")[-1]
+    return "".join(c for c in last if c.isprintable()).lstrip(".")[-120:] or "drawing.svg"
 
 
 class Job(models.Model):
@@ -126,10 +133,7 @@ class Job(models.Model):
 
     def free_name(self, wanted: str) -> str:
         """A file name without folders or odd signs that this job does not use yet."""
-        base = (
-            "".join(c for c in wanted.replace("\\", "/").split("/")[-1] if c.isprintable()).lstrip(".")[:120]
-            or "drawing.svg"
-        )
+        base = clean_name(wanted)
         stem, dot, end = base.rpartition(".")
         stem, end = (stem, f".{end}") if dot and stem else (base, "")
         used = set(self.drawings.values_list("name", flat=True))
@@ -240,9 +244,10 @@ class Drawing(models.Model):
 
 
 def kept_bytes(workshop_id: int) -> int:
-    """How much the files of a workshop's jobs take."""
-    every = Drawing.objects.filter(job__workshop_id=workshop_id)
-    return int(every.aggregate(all=models.Sum(Length("data")))["all"] or 0)
+    """How much the files of a workshop's jobs and of its Folio take."""
+    folio = apps.get_model("folio", "FolioItem")
+    every = (Drawing.objects.filter(job__workshop_id=workshop_id), folio.objects.filter(workshop_id=workshop_id))
+    return sum(int(some.aggregate(all=models.Sum(Length("data")))["all"] or 0) for some in every)
 
 
 def check_room(workshop_id: int, more: int) -> None:

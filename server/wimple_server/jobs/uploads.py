@@ -2,14 +2,19 @@
 
 from __future__ import annotations
 
+from typing import Annotated
+
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from ninja import File, Router, Schema
 from ninja.files import UploadedFile
-from wimple_core.errors import BadDrawing, BadReading, seen_from
+from pydantic import Field
+from wimple_core.artwork.lettering import ON_ANYWAY, feature_words, shipped_face
+from wimple_core.errors import BadDocument, BadDrawing, BadReading, seen_from
 from wimple_core.job.document import Placement
-from wimple_core.taking_in import drawing_in, mesh_in, outline_in
+from wimple_core.job.source import is_font_file
+from wimple_core.taking_in import drawing_in, features_in, mesh_in, outline_in, table_in
 
 from ..reading import read_apart
 from ..sent import read_sent
@@ -30,6 +35,14 @@ class DrawingOut(Schema):
     width: float
     height: float
     placement: Placement
+
+
+class FeatureOut(Schema):
+    """A form that a font offers, by its OpenType tag, in words, and whether it is on unless switched off."""
+
+    tag: str
+    words: str
+    on: bool
 
 
 class BlankFileOut(Schema):
@@ -53,6 +66,47 @@ def add_drawing(request: HttpRequest, job_id: int, file: File[UploadedFile]) -> 
     left, low, right, high = drawn.bounds
     size = (right - left, high - low)
     return 201, {"file": name, "width": size[0], "height": size[1], "placement": suggested_placement(job, *size)}
+
+
+class ListOut(Schema):
+    """A list as it was read: the headings of its columns, if it has any, its lines, and what was done to it."""
+
+    headings: list[str]
+    rows: list[list[str]]
+    notes: list[str]
+
+
+@router.post("/jobs/{int:job_id}/list", response={200: ListOut, **ERRORS})
+def read_list(request: HttpRequest, job_id: int, file: File[UploadedFile]) -> dict[str, object]:
+    """Read a list in columns, typed or from a CSV file. Nothing is kept of it: the document holds its lines."""
+    job_of(request, job_id)
+    with seen_from("names.rows"):
+        table = read_apart(table_in, read_sent(file, settings.MOST_LIST_BYTES, BadDocument))
+    return {"headings": table.headings, "rows": table.rows, "notes": table.notes}
+
+
+@router.get("/jobs/{int:job_id}/place", response={200: Placement, **ERRORS})
+def first_place(
+    request: HttpRequest,
+    job_id: int,
+    width: Annotated[float, Field(gt=0, le=1e6)],
+    height: Annotated[float, Field(gt=0, le=1e6)],
+) -> Placement:
+    """Where a drawing of that size (mm) goes first: as large as is free on the side that is seen."""
+    return suggested_placement(job_of(request, job_id), width, height)
+
+
+@router.get("/jobs/{int:job_id}/features", response={200: list[FeatureOut], **ERRORS})
+def list_features(
+    request: HttpRequest, job_id: int, font: Annotated[str, Field(min_length=1, max_length=160)]
+) -> list[dict[str, object]]:
+    """The forms that a font offers, shipped or one of the job's files."""
+    job = job_of(request, job_id)
+    if is_font_file(font):
+        tags = read_apart(features_in, bytes(get_object_or_404(Drawing, job=job, name=font).data))
+    else:
+        tags = shipped_face(font).features
+    return [{"tag": t, "words": feature_words(t), "on": t in ON_ANYWAY} for t in tags]
 
 
 @router.post("/jobs/{int:job_id}/outline", response={201: BlankFileOut, **ERRORS})

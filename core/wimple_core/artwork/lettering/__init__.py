@@ -1,6 +1,7 @@
 """Words, shaped by HarfBuzz and set as outlines."""
 
-from .fonts import Face, open_face, shipped_face
+from .fonts import ON_ANYWAY, Face, Faces, feature_words, open_face, shipped_face
+from .room import InRoom, in_room
 from .setting import set_words
 
-__all__ = ["Face", "open_face", "set_words", "shipped_face"]
+__all__ = ["ON_ANYWAY", "Face", "Faces", "InRoom", "feature_words", "in_room", "open_face", "set_words", "shipped_face"]

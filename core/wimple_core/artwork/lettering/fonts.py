@@ -6,6 +6,7 @@ A shipped font may be in several files, each with some of its letters, as it is 
 from __future__ import annotations
 
 import io
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 from pathlib import Path
@@ -29,10 +30,13 @@ class Part:
     """One file of a font."""
 
     def __init__(self, data: bytes) -> None:
-        self.tables = _opened(data)
-        self.upem = int(self.tables["head"].unitsPerEm)
-        self.letters = frozenset(self.tables.getBestCmap() or {})
-        self._face = hb.Face(_plain(self.tables))
+        tables = _opened(data)
+        self.upem = int(tables["head"].unitsPerEm)
+        self.letters = frozenset(tables.getBestCmap() or {})
+        self.embedding = int(getattr(tables.get("OS/2"), "fsType", 0) or 0)
+        self.own_name = _said_name(tables)
+        self.features = _features(tables)
+        self._face = hb.Face(_plain(tables))
         self.font = hb.Font(self._face)
         self.font.scale = (self.upem, self.upem)
         self._paths: dict[int, str] = {}
@@ -89,10 +93,73 @@ class Face:
         return next((h for c in letters for p in self.parts if (h := p.height(c)) > 0), 0.0)
 
     @property
+    def own_name(self) -> str:
+        """What the font says it is called; empty where it says nothing."""
+        return self.parts[0].own_name
+
+    @property
+    def features(self) -> tuple[str, ...]:
+        """The features that can be switched on or off, by their OpenType tags, those in any of its files."""
+        return tuple(sorted({f for p in self.parts for f in p.features if feature_words(f)}))
+
+    @property
     def may_be_embedded(self) -> bool:
         """Do its flags allow it to be embedded? Cutting letters is no embedding, but a maker may want to know."""
-        flags = int(getattr(self.parts[0].tables.get("OS/2"), "fsType", 0) or 0)
-        return flags & 0x000F != NO_EMBEDDING
+        return self.parts[0].embedding & 0x000F != NO_EMBEDDING
+
+
+Faces = Callable[[str], Face]
+"""From what a source calls its font to the font."""
+
+
+def _said_name(tables: TTFont) -> str:
+    """A font's name, as OpenType's name table holds it: its typographic family, its family, or its full name."""
+    try:
+        names = tables.get("name")
+        said = (str(names.getDebugName(i) or "").strip() for i in (16, 1, 4)) if names is not None else ()
+        return next((s[:80] for s in said if s), "")
+    except Exception:  # A damaged table: the file has a name as well.
+        return ""
+
+
+def _features(tables: TTFont) -> frozenset[str]:
+    """The tags of what a font substitutes letters by."""
+    try:
+        found = getattr(getattr(tables.get("GSUB"), "table", None), "FeatureList", None)
+        return frozenset(str(r.FeatureTag) for r in found.FeatureRecord) if found is not None else frozenset()
+    except Exception:  # A damaged table: nothing to choose from; the shaper ignores it as well.
+        return frozenset()
+
+
+FEATURES = {
+    "liga": "ligatures",
+    "clig": "ligatures by their neighbours",
+    "calt": "forms by their neighbours",
+    "dlig": "rare ligatures",
+    "swsh": "swashes",
+    "cswh": "swashes by their neighbours",
+    "salt": "other forms",
+    "titl": "forms for titles",
+    "hist": "old forms",
+    "smcp": "small capitals",
+    "c2sc": "capitals as small ones",
+    "lnum": "figures as tall as capitals",
+    "onum": "figures with long and short ones",
+    "pnum": "figures as wide as they are",
+    "tnum": "figures of one width",
+    "frac": "fractions",
+    "zero": "nought with a stroke",
+}
+"""What a font may offer, by OpenType's tags for it, in words (its registry of layout features)."""
+ON_ANYWAY = ("liga", "clig", "calt")
+"""Those that are on unless they are switched off."""
+
+
+def feature_words(tag: str) -> str:
+    """A feature in words; empty for one that is not a matter of choice."""
+    if tag[:2] == "ss" and tag[2:].isdigit():
+        return f"set {int(tag[2:])} of other forms"
+    return FEATURES.get(tag, "")
 
 
 def _plain(tables: TTFont) -> bytes:

@@ -514,6 +514,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read List
+         * @description Read a list in columns, typed or from a CSV file. Nothing is kept of it: the document holds its lines.
+         */
+        post: operations["wimple_server_jobs_uploads_read_list"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * First Place
+         * @description Where a drawing of that size (mm) goes first: as large as is free on the side that is seen.
+         */
+        get: operations["wimple_server_jobs_uploads_first_place"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/features": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Features
+         * @description The forms that a font offers, shipped or one of the job's files.
+         */
+        get: operations["wimple_server_jobs_uploads_list_features"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/outline": {
         parameters: {
             query?: never;
@@ -849,6 +909,154 @@ export interface paths {
          * @description Give the blank a picture; it is kept small and without its metadata.
          */
         post: operations["wimple_server_shelf_api_set_picture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/folio": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Folio
+         * @description What is in the Folio: every word of `q` must stand in its name, file or tags.
+         */
+        get: operations["wimple_server_folio_api_list_folio"];
+        put?: never;
+        /**
+         * Add To Folio
+         * @description Take a drawing, a picture or a font in. What is there already is kept once.
+         */
+        post: operations["wimple_server_folio_api_add_to_folio"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/folio/from-job": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep From Job
+         * @description Keep a drawing or a font of a job.
+         */
+        post: operations["wimple_server_folio_api_keep_from_job"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/folio/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Folio
+         * @description All files of the Folio in one zip, each once, under names of their own.
+         */
+        get: operations["wimple_server_folio_api_export_folio"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/folio/{item_id}/used-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Used In
+         * @description The jobs that have it, the newest changed first.
+         */
+        get: operations["wimple_server_folio_api_used_in"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/folio/{item_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Carry Out
+         * @description Its file, to be kept elsewhere.
+         */
+        get: operations["wimple_server_folio_api_carry_out"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/folio/{item_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Drop Item
+         * @description Take it out of the Folio for good; the jobs that have it keep theirs.
+         */
+        delete: operations["wimple_server_folio_api_drop_item"];
+        options?: never;
+        head?: never;
+        /**
+         * Change Item
+         * @description Change its name or its tags.
+         */
+        patch: operations["wimple_server_folio_api_change_item"];
+        trace?: never;
+    };
+    "/api/folio/{item_id}/jobs/{job_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fetch Into
+         * @description Bring it into a job.
+         */
+        post: operations["wimple_server_folio_api_fetch_into"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1422,6 +1630,34 @@ export interface components {
             rise: components["schemas"]["Dimension"];
         };
         /**
+         * Column
+         * @description What varies from line to line: a field of an element's source, by its path there: its words ("text", "upper"),
+         *     its "colour", its drawing's "file", or any measure it has ("size_mm", "form.points").
+         */
+        Column: {
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /** Element */
+            element: string;
+            /**
+             * Field
+             * @default text
+             */
+            field: string;
+            /**
+             * @default {
+             *       "wide_mm": 60,
+             *       "tall_mm": 30,
+             *       "least_mm": 5,
+             *       "most_lines": 2
+             *     }
+             */
+            room: components["schemas"]["Room"];
+        };
+        /**
          * Common
          * @description Only what all of some pieces cover stays of them, in the colour of the first.
          */
@@ -1807,6 +2043,11 @@ export interface components {
          */
         FilledWords: {
             /**
+             * Font
+             * @default bebas-neue
+             */
+            font: string;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -1818,11 +2059,6 @@ export interface components {
              *     stars
              */
             text: string;
-            /**
-             * Font
-             * @default bebas-neue
-             */
-            font: string;
             /**
              * Wide
              * @description mm; a string with a unit is read too
@@ -1966,6 +2202,11 @@ export interface components {
          */
         JarInsert: {
             /**
+             * Font
+             * @default barlow-condensed
+             */
+            font: string;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -2022,11 +2263,6 @@ export interface components {
              * @default 2.2
              */
             caution_mm: number;
-            /**
-             * Font
-             * @default barlow-condensed
-             */
-            font: string;
             /**
              * Colour of the insert
              * @default #f4ecd8
@@ -2109,6 +2345,7 @@ export interface components {
              * @default []
              */
             elements: components["schemas"]["Element"][];
+            names?: components["schemas"]["Names"] | null;
             /**
              * @default {
              *       "joint": "auto",
@@ -2319,17 +2556,17 @@ export interface components {
          */
         Lettering: {
             /**
+             * Font
+             * @default barlow-condensed
+             */
+            font: string;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "lettering";
             /** Text */
             text: string;
-            /**
-             * Font
-             * @default barlow-condensed
-             */
-            font: string;
             /**
              * Sized
              * @default capitals
@@ -2533,6 +2770,22 @@ export interface components {
              * @default false
              */
             mirrored: boolean;
+        };
+        /**
+         * Names
+         * @description A list with a cell for each column; every line is cut as often as the job says. `shown` is the line that lies on
+         *     the blank now, the first being 0.
+         */
+        Names: {
+            /** Columns */
+            columns: components["schemas"]["Column"][];
+            /** Rows */
+            rows: string[][];
+            /**
+             * Shown
+             * @default 0
+             */
+            shown: number;
         };
         /**
          * Outline
@@ -3086,6 +3339,11 @@ export interface components {
          */
         RingWords: {
             /**
+             * Font
+             * @default barlow-condensed
+             */
+            font: string;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -3118,11 +3376,6 @@ export interface components {
              * @default open night
              */
             lower: string;
-            /**
-             * Font
-             * @default barlow-condensed
-             */
-            font: string;
             /**
              * Height of capitals
              * @description mm; a string with a unit is read too
@@ -3204,6 +3457,36 @@ export interface components {
              * @enum {string}
              */
             instrument: "tape" | "calliper" | "ruler" | "gauge" | "photo";
+        };
+        /**
+         * Room
+         * @description The room words have: they are made smaller until they fit, but their capitals not below `least_mm`; then they go
+         *     on in the next line, in `most_lines` of them.
+         */
+        Room: {
+            /**
+             * Wide Mm
+             * @description mm; a string with a unit is read too
+             * @default 60
+             */
+            wide_mm: number;
+            /**
+             * Tall Mm
+             * @description mm; a string with a unit is read too
+             * @default 30
+             */
+            tall_mm: number;
+            /**
+             * Least Mm
+             * @description mm; a string with a unit is read too
+             * @default 5
+             */
+            least_mm: number;
+            /**
+             * Most Lines
+             * @default 2
+             */
+            most_lines: number;
         };
         /**
          * RoundHole
@@ -4297,6 +4580,35 @@ export interface components {
             step: number;
         };
         /**
+         * NameLineView
+         * @description One line of the list: in what it is set, how tall its capitals became, and how it fits.
+         */
+        NameLineView: {
+            /** Set */
+            set: string;
+            /** Capitals */
+            capitals: string;
+            /** Shrunk Percent */
+            shrunk_percent: number;
+            /**
+             * Level
+             * @enum {string}
+             */
+            level: "ok" | "look" | "stop";
+            /** Said */
+            said: string;
+        };
+        /**
+         * NamesView
+         * @description What may vary, and the lines of the list in its order; none where the job has no list.
+         */
+        NamesView: {
+            /** Varies */
+            varies: components["schemas"]["VariesView"][];
+            /** Lines */
+            lines: components["schemas"]["NameLineView"][];
+        };
+        /**
          * PanelFigures
          * @description A flat outline.
          */
@@ -4346,6 +4658,12 @@ export interface components {
             /** Digest */
             digest: string;
             data?: components["schemas"]["MeasuredView"] | null;
+        };
+        /** Part[NamesView] */
+        Part_NamesView_: {
+            /** Digest */
+            digest: string;
+            data?: components["schemas"]["NamesView"] | null;
         };
         /** Part[PriceView] */
         Part_PriceView_: {
@@ -4441,6 +4759,7 @@ export interface components {
             paints?: components["schemas"]["Part_list_list_PiecesView___"] | null;
             gone?: components["schemas"]["Part_list_list_PiecesView___"] | null;
             bill?: components["schemas"]["Part_list_BillView__"] | null;
+            names?: components["schemas"]["Part_NamesView_"] | null;
             worn?: components["schemas"]["Part_list_WornView__"] | null;
             lies?: components["schemas"]["Part_LiesView_"] | null;
             layers?: components["schemas"]["Part_LayersView_"] | null;
@@ -4985,6 +5304,20 @@ export interface components {
             /** Bottom After */
             bottom_after: number;
         };
+        /**
+         * VariesView
+         * @description Something that may vary: a field of an element's source, in words.
+         */
+        VariesView: {
+            /** Element */
+            element: string;
+            /** Field */
+            field: string;
+            /** Words */
+            words: string;
+            /** Sized */
+            sized: boolean;
+        };
         /** VerdictView */
         VerdictView: {
             /** Code */
@@ -5366,6 +5699,30 @@ export interface components {
             placement: components["schemas"]["Placement"];
         };
         /**
+         * ListOut
+         * @description A list as it was read: the headings of its columns, if it has any, its lines, and what was done to it.
+         */
+        ListOut: {
+            /** Headings */
+            headings: string[];
+            /** Rows */
+            rows: string[][];
+            /** Notes */
+            notes: string[];
+        };
+        /**
+         * FeatureOut
+         * @description A form that a font offers, by its OpenType tag, in words, and whether it is on unless switched off.
+         */
+        FeatureOut: {
+            /** Tag */
+            tag: string;
+            /** Words */
+            words: string;
+            /** On */
+            on: boolean;
+        };
+        /**
          * BlankFileOut
          * @description A file taken in for a blank: its name, and how large what it holds is, in the file's own numbers. `unit` is what
          *     those probably are.
@@ -5632,6 +5989,90 @@ export interface components {
              * @default
              */
             title: string;
+        };
+        /**
+         * FolioCardOut
+         * @description A drawing or a font of the Folio; `used` counts the jobs that have it.
+         */
+        FolioCardOut: {
+            /** Id */
+            id: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "drawing" | "font";
+            /** Name */
+            name: string;
+            /** File */
+            file: string;
+            /** Says */
+            says: string;
+            /** Tags */
+            tags: string[];
+            /** Used */
+            used: number;
+            /** Kilobytes */
+            kilobytes: number;
+            /** Bounds */
+            bounds: [
+                number,
+                number,
+                number,
+                number
+            ];
+            /** Paints */
+            paints: components["schemas"]["PaintView"][];
+        };
+        /** FolioOut */
+        FolioOut: {
+            /** Total */
+            total: number;
+            /** Found */
+            found: number;
+            /** Tags */
+            tags: components["schemas"]["FolioTagOut"][];
+            /** Items */
+            items: components["schemas"]["FolioCardOut"][];
+        };
+        /** FolioTagOut */
+        FolioTagOut: {
+            /** Tag */
+            tag: string;
+            /** Count */
+            count: number;
+        };
+        /**
+         * FromJobIn
+         * @description A file of a job, to be kept.
+         */
+        FromJobIn: {
+            /** Job */
+            job: number;
+            /** File */
+            file: string;
+        };
+        /** UsedInOut */
+        UsedInOut: {
+            /** Job */
+            job: number;
+            /** Title */
+            title: string;
+        };
+        /** FolioChangeIn */
+        FolioChangeIn: {
+            /** Name */
+            name?: string | null;
+            /** Tags */
+            tags?: string[] | null;
+        };
+        /**
+         * FetchedOut
+         * @description The name that a file of the Folio has in a job.
+         */
+        FetchedOut: {
+            /** File */
+            file: string;
         };
     };
     responses: never;
@@ -6813,6 +7254,141 @@ export interface operations {
             };
         };
     };
+    wimple_server_jobs_uploads_read_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_jobs_uploads_first_place: {
+        parameters: {
+            query: {
+                width: number;
+                height: number;
+            };
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Placement"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_jobs_uploads_list_features: {
+        parameters: {
+            query: {
+                font: string;
+            };
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeatureOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
     wimple_server_jobs_uploads_add_outline: {
         parameters: {
             query?: never;
@@ -7693,6 +8269,380 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BlankOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_folio_api_list_folio: {
+        parameters: {
+            query?: {
+                q?: string;
+                tag?: string;
+                kind?: "" | "drawing" | "font";
+                start?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FolioOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_folio_api_add_to_folio: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FolioCardOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_folio_api_keep_from_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FromJobIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FolioCardOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_folio_api_export_folio: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_folio_api_used_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UsedInOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_folio_api_carry_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_folio_api_drop_item: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_folio_api_change_item: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FolioChangeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FolioCardOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_folio_api_fetch_into: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item_id: number;
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FetchedOut"];
                 };
             };
             /** @description Not Found */

@@ -13,7 +13,19 @@ export type Measure = Data['measure'];
 
 const MOST_KNOWN = 120;
 const LISTS = ['placed', 'paints', 'worn', 'rows', 'verdicts'] as const;
-const NONE = ['sketch', 'skin', 'template', 'strain', 'layers', 'sheets', 'layup', 'price', 'gone', 'bill'] as const;
+const NONE = [
+  'sketch',
+  'skin',
+  'template',
+  'strain',
+  'layers',
+  'sheets',
+  'layup',
+  'price',
+  'gone',
+  'bill',
+  'names',
+] as const;
 /** What is shown on from before while it is worked out anew. */
 const AS_IT_WAS = ['worn', 'lies', 'rows', 'verdicts', 'levels'] as const;
 const EMPTY: never[] = [];

@@ -1,17 +1,21 @@
 <script lang="ts">
   import { DropdownMenu, RadioGroup } from 'bits-ui';
   import { onMount, tick } from 'svelte';
-  import { client, fileForm, take, takeAs, type Placement } from '../api/client';
+  import { client, fileForm, take, takeAs, wordsOf, type Placement } from '../api/client';
   import { nameOf, type Element } from '../state/elements';
   import type { JobState } from '../state/job.svelte';
   import { tables } from '../state/tables.svelte';
   import { session } from '../state/session.svelte';
   import { lengthText, unitOf } from '../units';
+  import { fetchInto, FILES, type FolioItem } from '../folio/folio';
+  import FolioPick from '../folio/FolioPick.svelte';
+  import DropFiles from '../ui/DropFiles.svelte';
   import FilePick from '../ui/FilePick.svelte';
   import Field from '../ui/Field.svelte';
   import Switch from '../ui/Switch.svelte';
   import LetteringFields from './LetteringFields.svelte';
   import MeasureFields from './MeasureFields.svelte';
+  import NamesFields from './NamesFields.svelte';
   import PatternFields from './PatternFields.svelte';
   import PieceFields from './PieceFields.svelte';
   import TracingFields from './TracingFields.svelte';
@@ -54,6 +58,10 @@
       ),
     );
   }
+  async function words(text: string) {
+    await make('words');
+    job.set(`elements.${(job.document?.elements?.length ?? 1) - 1}.source.text`, text.slice(0, 600));
+  }
   async function make(what: string) {
     const made = await takeAs<{ source: Element['source']; placement: Placement }>(
       client.POST('/api/jobs/{job_id}/make', { params: { path: { job_id: job.id } }, body: { make: what } }),
@@ -62,12 +70,51 @@
     await tick();
     document.querySelector<HTMLTextAreaElement>('#slip textarea')?.select();
   }
+  const ownFile = $derived(all[i]?.source.kind === 'file' ? (all[i].source as { file: string }).file : '');
+  let kept = $state('');
+  async function keep() {
+    const file = ownFile;
+    try {
+      await take(client.POST('/api/folio/from-job', { body: { job: job.id, file } }));
+      kept = file;
+    } catch (bad) {
+      trouble = wordsOf(bad);
+    }
+  }
   function takeOut() {
     job.selected = 0;
     job.set(
       'elements',
       elements.filter((_, n) => n !== all[i]?.element),
     );
+  }
+  const TABS: ['place' | 'pieces' | 'names', string][] = [
+    ['place', 'Its place'],
+    ['pieces', 'Its pieces'],
+    ['names', 'Names'],
+  ];
+  let listed = $state(false);
+  const tab = $derived(job.pieces.on ? 'pieces' : listed ? 'names' : 'place');
+  const names = $derived(job.document?.names?.rows.length ?? 0);
+  let choosing = $state(false);
+  async function fromFolio(item: FolioItem) {
+    choosing = false;
+    busy = true;
+    trouble = '';
+    try {
+      const file = await fetchInto(item.id, job.id);
+      const [left, low, right, high] = item.bounds;
+      const placement = await take(
+        client.GET('/api/jobs/{job_id}/place', {
+          params: { path: { job_id: job.id }, query: { width: right - left, height: high - low } },
+        }),
+      );
+      job.addDrawing({ file, width: right - left, height: high - low, placement });
+    } catch (bad) {
+      trouble = wordsOf(bad);
+    } finally {
+      busy = false;
+    }
   }
   const NAMES: Record<string, string> = { level: 'level', conformal: 'conformal', even: 'even', flat: 'flat' };
   const SIGNS: Record<string, string> = {
@@ -78,14 +125,9 @@
   };
 </script>
 
-<FilePick
-  bind:this={picker}
-  accept=".svg,.svgz,.dxf,.pdf,.png,.jpg,.jpeg,.webp,image/svg+xml,image/png,image/jpeg,image/webp"
-  label="Drawing to add"
-  onfile={upload}
-  bind:busy
-  bind:trouble
-/>
+<FilePick bind:this={picker} accept={FILES} label="Drawing to add" onfile={upload} bind:busy bind:trouble />
+<DropFiles what="Let go to lay it on the blank" onfile={upload} ontext={words} bind:busy bind:trouble />
+{#if choosing}<FolioPick onpick={fromFolio} onclose={() => (choosing = false)} />{/if}
 {#if !all.length}
   <p class="mb-3 leading-snug">
     Bring a drawing as an SVG, DXF or PDF file, or a picture to be traced, add words, or draw a shape by its measures.
@@ -123,6 +165,9 @@
       sideOffset={4}
       align="start"
     >
+      <DropdownMenu.Item class="data-highlighted:bg-wash cursor-pointer px-3 py-1.5" onSelect={() => (choosing = true)}
+        >from the Folio …</DropdownMenu.Item
+      >
       {#each tables.makes.filter((m) => m.group !== 'words') as m (m.id)}
         <DropdownMenu.Item class="data-highlighted:bg-wash cursor-pointer px-3 py-1.5" onSelect={() => make(m.id)}
           >{m.words}</DropdownMenu.Item
@@ -134,23 +179,28 @@
 {#if trouble}<p class="text-stop pb-2 text-[13px]" role="alert">{trouble}</p>{/if}
 {#if all.length}
   <div
-    class="border-edge mb-2 grid grid-cols-[1fr_1fr_auto] items-center border-b"
+    class="border-edge mb-2 grid grid-cols-[1fr_1fr_1fr_auto] items-center border-b"
     role="group"
     aria-label="What the hand takes"
   >
-    {#each [false, true] as pieces (pieces)}
+    {#each TABS as [id, words] (id)}
       <button
-        class="min-h-9 border-b-[3px] text-left {job.pieces.on === pieces
+        class="min-h-9 border-b-[3px] text-left {tab === id
           ? 'border-brass font-[650]'
           : 'text-quiet border-transparent'}"
-        aria-pressed={job.pieces.on === pieces}
-        onclick={() => (job.pieces.on = pieces)}>{pieces ? 'Its pieces' : 'Its place'}</button
+        aria-pressed={tab === id}
+        onclick={() => {
+          job.pieces.on = id === 'pieces';
+          listed = id === 'names';
+        }}>{words}{id === 'names' && names ? ` ${names}` : ''}</button
       >
     {/each}
     <button class="link text-[14px]" onclick={takeOut}>Take out</button>
   </div>
 {/if}
-{#if all.length && job.pieces.on}
+{#if all.length && tab === 'names'}
+  <NamesFields {job} />
+{:else if all.length && job.pieces.on}
   <PieceFields {job} />
 {:else if all.length}
   {#if placed && all.length === 1}
@@ -160,6 +210,12 @@
         ? ''
         : 's'} · {lengthText(placed.height, session.style)}
       {unitOf(session.style)} tall
+    </p>
+  {/if}
+  {#if ownFile && session.makes}
+    <p class="pb-1 text-[13px]">
+      {#if kept === ownFile}<span class="fine">It is in the Folio.</span>
+      {:else}<button class="link" onclick={keep}>Keep it in the Folio</button>{/if}
     </p>
   {/if}
   {#if made?.group === 'words'}

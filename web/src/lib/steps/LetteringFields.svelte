@@ -1,11 +1,11 @@
 <script lang="ts">
   /** Words: what they say, in which font, how large, and the line they stand on. */
   import type { JobState } from '../state/job.svelte';
-  import { tables } from '../state/tables.svelte';
   import Colour from '../ui/Colour.svelte';
   import Field from '../ui/Field.svelte';
   import Fold from '../ui/Fold.svelte';
   import Pick from '../ui/Pick.svelte';
+  import FontPick from './FontPick.svelte';
   import WordsField from './WordsField.svelte';
 
   let { job, path }: { job: JobState; path: string } = $props();
@@ -21,13 +21,7 @@
 </script>
 
 <WordsField {job} path="{path}.text" label="Words" />
-<Pick
-  {job}
-  path="{path}.font"
-  label="Font"
-  note={tables.fonts.find((f) => f.id === job.value(`${path}.font`))?.character ?? ''}
-  choices={tables.fonts.map((f) => [f.id, f.name])}
-/>
+<FontPick {job} path="{path}.font" features="{path}.features" />
 <Pick
   {job}
   path="{path}.sized"

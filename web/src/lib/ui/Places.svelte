@@ -19,9 +19,10 @@
   const ITEM = 'data-highlighted:bg-wash block cursor-pointer px-3 py-1.5 text-[14px]';
 </script>
 
-<div class="flex items-center gap-3 text-[13px]">
+<div class="flex items-center gap-2.5 text-[13px]">
   <a class="link text-[15px]" href="/bench">Bench</a>
   <a class="link text-[15px]" href="/shelf">Shelf</a>
+  <a class="link text-[15px]" href="/folio">Folio</a>
   <select
     class="border-edge bg-sheet h-[26px] rounded-[3px] border px-1"
     aria-label="Lengths are written in"

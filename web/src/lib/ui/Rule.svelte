@@ -9,7 +9,7 @@
   import Places from './Places.svelte';
 
   let { job }: { job: JobState } = $props();
-  const PITCH = 104;
+  const PITCH = 100;
   let wide = $state(1280);
   // On a narrow page the title stands over the rule instead of beside it.
   const narrow = $derived(wide < 1180);
@@ -33,7 +33,7 @@
     style:width={narrow ? `${wide - 360}px` : '292px'}
   >
     <p class="truncate text-[18px] leading-tight font-[650]" style:font-stretch="92%" title={document_?.title}>
-      {document_ ? `${document_.title} × ${document_.quantity}` : '…'}
+      {document_ ? `${document_.title} × ${(document_.quantity ?? 1) * (document_.names?.rows.length ?? 1)}` : '…'}
     </p>
     <p class="fine narrow flex min-w-0 gap-1 whitespace-nowrap">
       <span class="min-w-0 truncate">{document_?.customer || 'no customer'}</span>

@@ -1,5 +1,5 @@
 """Carry a workshop out as open files: export WORKSHOP FOLDER. Its jobs as documents beside their drawings, its Shelf,
-and its tables."""
+its Folio and its tables."""
 
 from __future__ import annotations
 
@@ -42,6 +42,9 @@ class Command(BaseCommand):
             for drawing in job.drawings.iterator():
                 (place / "drawings" / Path(drawing.name).name).write_bytes(bytes(drawing.data))
             count += 1
+        (folder / "folio").mkdir()
+        for item in workshop.folio.iterator():
+            (folder / "folio" / f"{item.pk}-{Path(item.file).name}").write_bytes(bytes(item.data))
         (folder / "shelf.wimple.json").write_text(json.dumps(exported(workshop), ensure_ascii=False), encoding="utf-8")
         (folder / "tables.json").write_text(json.dumps(workshop.tables, indent=1, ensure_ascii=False), encoding="utf-8")
-        self.stdout.write(f"{count} jobs, the Shelf and the tables of {workshop.name} are in {folder}.")
+        self.stdout.write(f"{count} jobs, the Shelf, the Folio and the tables of {workshop.name} are in {folder}.")

@@ -10,7 +10,9 @@ from django.db import transaction
 from wimple_core.artwork import clean_drawing
 from wimple_core.job import load_job
 from wimple_core.measure import files_of
+from wimple_core.views.folio import folio_in
 
+from ....folio.models import FolioItem
 from ....jobs.models import Drawing, Job
 from ....people.accounts import new_account
 from ....shelf.keeping import keep
@@ -19,6 +21,7 @@ from ...models import Role, Workshop
 DEMO_PEOPLE = {"Demo": Role.OWNER, "Runa": Role.MAKER, "Odo": Role.VIEWER}
 """Nobody signs in as one of them: the demo is entered by its door."""
 DEMO_JOBS = (
+    "visitor-names",
     "ring-words",
     "six-films",
     "two-section-bottle",
@@ -49,6 +52,20 @@ DEMO_SHELF = {
 """Blanks on the demo's Shelf, by the example they are taken from, with their tags."""
 
 
+DEMO_FOLIO = {
+    "comet.svg": ("sky",),
+    "five-paths.svg": ("sky", "one colour"),
+    "moon-band.svg": ("sky", "band"),
+    "orion.svg": ("sky",),
+    "star-atlas.svg": ("sky", "atlas"),
+    "twelve-hours.svg": ("clock",),
+    "night-badge.jpg": ("badge", "picture"),
+    "dome-at-night.dxf": ("dome", "observatory"),
+    "fernhallow-marks.ttf": ("signs", "observatory"),
+}
+"""Drawings and fonts in the demo's Folio, with their tags."""
+
+
 class Command(BaseCommand):
     help = __doc__
 
@@ -67,6 +84,12 @@ class Command(BaseCommand):
                     data = clean_drawing((settings.EXAMPLES / "drawings" / drawing).read_bytes())
                     Drawing.keep(job, drawing, data)
             self._fill_shelf(workshop)
+            for file, tags in DEMO_FOLIO.items():
+                taken = folio_in((settings.EXAMPLES / "drawings" / file).read_bytes(), file)
+                item = FolioItem.keep(workshop, file, taken)
+                item.tags = list(tags)
+                item.write_search()
+                item.save()
         self.stdout.write("The demo workshop is loaded.")
 
     def _fill_shelf(self, workshop: Workshop) -> None:
