@@ -22,7 +22,8 @@ from typing import Any, BinaryIO
 
 from .errors import WimpleError
 
-READERS = "wimple_core.taking_in"
+READERS = ("wimple_core.taking_in", "wimple_core.views.folio")
+"""What reads files: loaded before the first comes."""
 LOOKS_S = 0.02
 _SIZE = struct.Struct("!Q")
 
@@ -135,7 +136,8 @@ def _one(line: socket.socket) -> None:
 
 def keep(door: socket.socket) -> None:
     """The keeper: forks a watcher for each line that comes through the door, until whoever started it is gone."""
-    importlib.import_module(READERS)
+    for readers in READERS:
+        importlib.import_module(readers)
     signal.signal(signal.SIGCHLD, signal.SIG_IGN)
     while True:
         word, lines, _, _ = socket.recv_fds(door, 1, 1)

@@ -105,8 +105,8 @@ class Load:
 
     @property
     def sets(self) -> int:
-        """How many copies of its first item stand on it."""
-        return sum(i.item is self.items[0].item for i in self.items)
+        """How many copies of its first item stand on it, or how many lines of a list."""
+        return max(sum(i.item is self.items[0].item for i in self.items), len({i.item.row for i in self.items}))
 
     @property
     def turned(self) -> bool:

@@ -50,7 +50,7 @@ def _card(art: Artwork, says: str) -> dict[str, Any]:
         parts = shapely.get_parts(region)
         if len(parts) > MOST_SHAPES:
             parts = parts[np.argsort(-shapely.area(parts))[:MOST_SHAPES]]
-        shown.append(PaintView(colour=colour, rings=rings_of(shapely.multipolygons(parts), size / 300, 2)))
+        shown.append(PaintView(colour=colour, rings=rings_of(shapely.multipolygons(parts), size / 900, 2)))
     return FolioCardView(bounds=box(art.bounds), paints=shown, says=says).model_dump(mode="json")
 
 

@@ -105,7 +105,11 @@
         open = null;
         void list.load();
       }}
-      onshow={(next) => (open = next)}
+      onshow={(next) => {
+        // What was changed last may be answered when the sheet is closed again.
+        if (open) open = next;
+        else void list.load();
+      }}
     />
   {/key}
 {/if}

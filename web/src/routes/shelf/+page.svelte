@@ -161,7 +161,11 @@
       open = null;
       void list.load();
     }}
-    onshow={(next) => (open = next)}
+    onshow={(next) => {
+      // What was changed last may be answered when the card is closed again.
+      if (open) open = next;
+      else void list.load();
+    }}
     onstart={start}
   />
 {/if}
