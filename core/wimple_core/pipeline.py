@@ -149,23 +149,33 @@ class _Walk:
 
     def artwork(self) -> None:
         f, elements, get = self.found, self.found["names"].row.elements, self.bring.cache.get
-        key = (*self.keys["unwrap"], *self.keys["read"], elements)
-        self.keep("artwork", key, lambda: fit(self.job.blank, elements, f["read"], f["unwrap"], get, self.read_from))
+        least, bases = self._least_stroke, self.found["names"].row.bases
+        key = (*self.keys["unwrap"], *self.keys["read"], elements, least)
+        self.keep(
+            "artwork",
+            key,
+            lambda: fit(self.job.blank, elements, f["read"], f["unwrap"], get, self.read_from, least, bases),
+        )
+
+    @property
+    def _least_stroke(self) -> float:
+        """What is safe in the film, mm."""
+        return self.tables.film(self.job.layers.default_film, "layers.default_film").least_stroke_mm
 
     def layers(self) -> None:
         fit, tables = self.found["artwork"], self.tables
-        key = (*self.keys["artwork"], self.job.layers, self.job.blank.colour, tables.films)
+        key = (*self.keys["artwork"], self.job.layers, self.job.blank.grounds, tables.films)
         self.keep("layers", key, lambda: self._layers_of(fit))
 
     def _layers_of(self, fit: Fit) -> Layers:
         slits = self.found["unwrap"].slit_lines
-        plan, ground, tables = self.job.layers, self.job.blank.colour, self.tables
+        plan, grounds, tables = self.job.layers, self.job.blank.grounds, self.tables
         still = None if len(slits) else fit.still
         if still is None:
-            return make_layers(fit.colours, plan, ground, tables, slits)
+            return make_layers(fit.colours, plan, grounds, tables, slits)
         # What moves rigidly is parted into layers once, wherever it lies.
-        key = ("still", still.key, plan, ground, tables.films)
-        return moved(self.bring.cache.get(key, lambda: make_layers(still.colours, plan, ground, tables)), still.move)
+        key = ("still", still.key, plan, grounds, tables.films)
+        return moved(self.bring.cache.get(key, lambda: make_layers(still.colours, plan, grounds, tables)), still.move)
 
     def sheets(self) -> None:
         job, tables = self.job, self.tables

@@ -153,7 +153,7 @@ def middle_of(b: Build) -> tuple[float, float]:
 
 
 def test_the_back_is_opposite_the_face() -> None:
-    spots = dict(spots_on(placed(CUP, width_mm=20, up_mm=40).template.limits, True))  # type: ignore[union-attr]
+    spots = dict(spots_on(placed(CUP, width_mm=20, up_mm=40).template.limits, True, (30, 50), 40))  # type: ignore[union-attr]
     front, back = (middle_of(placed(CUP, width_mm=20, up_mm=40, **spots[n]))[0] for n in ("On the face", "At the back"))
     assert math.cos(front - back) == pytest.approx(-1)
 
@@ -161,7 +161,7 @@ def test_the_back_is_opposite_the_face() -> None:
 @pytest.mark.parametrize("blank", [CUP, PANEL])
 def test_half_way_up_is_as_far_from_both_edges(blank: dict[str, Any]) -> None:
     limits = placed(blank, width_mm=20, up_mm=40).template.limits  # type: ignore[union-attr]
-    spot = dict(spots_on(limits, blank is CUP))["Half way up"]
+    spot = dict(spots_on(limits, blank is CUP, (0, 10), 5))["Half way up"]
     assert spot["up_mm"] - limits.low == pytest.approx(limits.high - spot["up_mm"], abs=0.02)
     assert limits.low < spot["up_mm"] < limits.high
 

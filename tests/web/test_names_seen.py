@@ -153,3 +153,39 @@ def test_a_font_of_the_workshop_sets_words_and_forms_are_switched(inside: Page) 
     expect(page.get_by_role("contentinfo")).to_contain_text("“ABC” is read from")
     expect(picked).to_have_value("fernhallow-marks.ttf")
     delete_job(page)
+
+
+def test_what_is_dragged_falls_in_with_the_face_and_what_follows_it_comes_along(inside: Page) -> None:
+    page = inside
+    new_cup(page)
+    page.get_by_role("button", name="Draw …").click()
+    page.get_by_role("menuitem", name="star", exact=True).click()
+    around = page.locator('[id$=".placements.0.centre_deg"]')
+    up = page.locator('[id$=".placements.0.up_mm"]')
+    expect(around).to_have_value("0")
+    page.get_by_role("button", name="Draw …").click()
+    page.get_by_role("menuitem", name="disc", exact=True).click()
+    page.locator('select[id$=".beside"]').select_option(label="star")
+    expect(up).to_have_value("0")
+    up.fill("-30")
+    up.press("Enter")
+    page.get_by_role("group", name="Drawings").get_by_role("button", name="star").click()
+    expect(page.get_by_role("status")).to_have_text("saved")
+    before = up.input_value()
+    for alt, snapped in ((False, True), (True, False)):
+        box = page.locator('[data-drawing="0"]').bounding_box()
+        assert box
+        x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+        if alt:
+            page.keyboard.down("Alt")
+        page.mouse.move(x, y)
+        page.mouse.down()
+        page.mouse.move(x + 4, y + 14, steps=4)
+        page.mouse.up()
+        page.keyboard.up("Alt")
+        expect(up).not_to_have_value(before)
+        assert (around.input_value() == "0") is snapped
+        before = up.input_value()
+    page.get_by_role("group", name="Drawings").get_by_role("button", name="disc").click()
+    expect(up).to_have_value("-30")
+    delete_job(page)

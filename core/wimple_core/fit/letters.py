@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import math
+from typing import TYPE_CHECKING
+
 import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
@@ -11,13 +14,19 @@ from ..artwork import ColourRegion, Paint
 from ..artwork.pieces import is_letter
 from ..job.edits import Edit
 from ..overlay import union
+from ..thin import thin_places
 from ..verdict import Verdict, plain
+
+if TYPE_CHECKING:
+    from .separated import Separated
 
 HEIGHTS_AWAY = 360.0
 """Letters are read from 30 ft for each inch of their capitals, 360 times their height (legibility index of the Manual
 on Uniform Traffic Control Devices, 2009, section 2A.13; from memory)."""
 ARM_M = 0.7
 CLOSED, MOST_NAMED = 0.98, 6
+SAFE = 1.04
+"""By so much more than just enough, since letters of another size are cut into other chords."""
 
 
 def read_from(capitals: float) -> float:
@@ -40,6 +49,64 @@ def legible_verdict(name: str, capitals: float, field: str) -> Verdict:
         "Make them {least} tall to be read at arm’s length.",
         {"tall": (capitals, "mm"), "least": (1000 * ARM_M / HEIGHTS_AWAY, "mm")},
         field=field,
+    )
+
+
+def thinnest_stroke(regions: list[BaseGeometry]) -> float:
+    """The width (mm) of the thinnest stroke of some regions, to a fiftieth: the widest for which none of their places
+    is thinner."""
+    parts = shapely.get_parts(np.array(regions, dtype=object))
+    boxes = shapely.bounds(parts)
+    low, high = 0.0, float((boxes[:, 2:] - boxes[:, :2]).max(initial=0.0))
+    # Nothing is wider than twice its area over half its rim.
+    high = min(high, float((4 * shapely.area(parts) / np.maximum(shapely.length(parts), 1e-9)).min(initial=np.inf)))
+    while high - low > max(0.02 * high, 0.001):
+        middle = (low + high) / 2
+        if len(thin_places(parts, middle)):
+            high = middle
+        else:
+            low = middle
+    return low
+
+
+def stroke_verdicts(name: str, made: Separated, least: float, field: str, size: float) -> list[Verdict]:
+    """Letters whose thinnest stroke is under what is safe in the film, with the size at which it would be."""
+    thin = made.thinnest
+    if not 0 < thin < 0.98 * least:
+        return []
+    times = SAFE * least / thin
+    fix = math.ceil(100 * size * times) / 100
+    return [
+        Verdict(
+            "artwork.stroke",
+            "artwork",
+            "look",
+            thin,
+            least,
+            "mm",
+            f"“{plain(name)}”: its thinnest stroke is {{value}}, and {{limit}} is safe in this film.",
+            "With capitals of {tall} it is safe; or take a stronger font, or an outline.",
+            {"tall": ((made.artwork.capitals or 0.0) * times, "mm")},
+            field=f"source.{field}",
+            fix=fix,
+        )
+    ]
+
+
+def mirror_verdict(name: str, field: str) -> Verdict:
+    """Words that are laid as in a mirror."""
+    return Verdict(
+        "artwork.mirrored",
+        "artwork",
+        "look",
+        1,
+        0,
+        "count",
+        f"“{plain(name)}” is mirrored, so it reads backwards.",
+        "Right only for what is read in a mirror. For heat-transfer film and the inside of glass leave it as it is"
+        " read: the film is mirrored when it is cut.",
+        field=field,
+        fix=False,
     )
 
 

@@ -30,6 +30,7 @@ class Motif:
     way: Way
     a: float
     s: float
+    mirrored: bool = False
 
     @property
     def scale(self) -> float:
@@ -47,7 +48,7 @@ class Motif:
         """A region of its drawing, sized and turned, its middle at 0, 0."""
         left, low, right, high = self.drawing.frame
         c, s = math.cos(self.turn), math.sin(self.turn)
-        matrix = self.scale * np.array([[c, s], [-s, c]])
+        matrix = self.scale * np.array([[-c, -s], [-s, c]] if self.mirrored else [[c, s], [-s, c]])
         out: BaseGeometry = shapely.transform(region, lambda p: (p - ((left + right) / 2, (low + high) / 2)) @ matrix)
         return out
 

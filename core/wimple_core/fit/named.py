@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 from typing import Any
 
 from ..artwork.lettering import Faces, InRoom, in_room
@@ -14,6 +14,7 @@ from ..job.lettering import Lettering
 from ..job.loading import load_source
 from ..job.names import Column, Names
 from ..verdict import Verdict, plain
+from .beside import Base, stand
 from .place import Keep, keep_nothing
 
 WORDS = ("text", "upper", "lower", "face", "caution")
@@ -29,6 +30,9 @@ class NamedRow:
     cells: tuple[str, ...]
     fits: tuple[InRoom | None, ...] = ()
     trouble: WimpleError | None = None
+    bases: Mapping[tuple[int, int], Base] = field(default_factory=dict)
+    """From where placements (element, placement) are counted in the document, where that is not the blank: here all
+    are."""
 
     @property
     def name(self) -> str:
@@ -58,7 +62,8 @@ class Named:
 def name_rows(elements: tuple[Element, ...], names: Names | None, faces: Faces, keep: Keep = keep_nothing) -> Named:
     """The lines of a list. A line that cannot be made has its trouble; the others go on."""
     if names is None:
-        return Named((NamedRow(elements, ()),), 0)
+        standing, bases = stand(elements)
+        return Named((NamedRow(standing, (), bases=bases),), 0)
     rows = tuple(_row(elements, names, n, faces, keep) for n in range(len(names.rows)))
     return Named(rows, names.shown, tuple(_verdicts(names, rows)))
 
@@ -77,7 +82,8 @@ def _row(elements: tuple[Element, ...], names: Names, n: int, faces: Faces, keep
             f"Line {n + 1} of the list: {bad.message}", field=f"names.rows.{n}.{len(fits)}", hint=bad.hint
         )
         return NamedRow(elements, cells, trouble=trouble)
-    return NamedRow(tuple(out[e.id] for e in elements), cells, tuple(fits))
+    standing, bases = stand(tuple(out[e.id] for e in elements))
+    return NamedRow(standing, cells, tuple(fits), bases=bases)
 
 
 def _varied(element: Element, column: Column, cell: str, faces: Faces, keep: Keep) -> tuple[Element, InRoom | None]:
@@ -94,15 +100,15 @@ def _varied(element: Element, column: Column, cell: str, faces: Faces, keep: Kee
     return element.model_copy(update={"source": source}), fit
 
 
-def _put(source: Any, field: str, cell: str) -> Any:
+def _put(source: Any, path: str, cell: str) -> Any:
     raw = source.model_dump(mode="json")
-    *into, last = field.split(".")
+    *into, last = path.split(".")
     at: Any = raw
     for part in into:
         at = at.get(part) if isinstance(at, dict) else None
     if not isinstance(at, dict) or last not in at or last in ("kind", "form"):
         raise BadDocument(
-            f"“{field}” is nothing that a {raw['kind'].replace('_', ' ')} has.", hint="Let something else vary."
+            f"“{path}” is nothing that a {raw['kind'].replace('_', ' ')} has.", hint="Let something else vary."
         )
     at[last] = cell
     return load_source(raw)

@@ -130,6 +130,8 @@ def place(what: Placing, separated: Separated, template: Template, keep: Keep = 
     height = (high - low) * scale
     turn = math.radians(p.turn_deg)
     matrix = scale * np.array([[math.cos(turn), -math.sin(turn)], [math.sin(turn), math.cos(turn)]])
+    if p.mirrored:
+        matrix = matrix * (-1.0, 1.0)
     middle = np.array([(left + right) / 2, (low + high) / 2])
     s_c = p.up_mm
     # In pieces: laid on the one it stands on as if that went on, then cut along the joints.
@@ -152,7 +154,7 @@ def place(what: Placing, separated: Separated, template: Template, keep: Keep = 
     # Where nothing bends, what is laid does not depend on where.
     rigid = whole.k == 0 and not isinstance(whole, Pieces)
     height_laid = 0.0 if rigid else s_c
-    key = ("laid", what.of, p.width_mm, p.turn_deg, way, surface, height_laid)
+    key = ("laid", what.of, p.width_mm, p.turn_deg, p.mirrored, way, surface, height_laid)
     with seen_from(what.at):
         local = keep(key, lambda: lay_at_front(what, separated, surface, height_laid, matrix, middle, way, half_h))
     angles = angles_of(p, a_c, template) if whole.closed else [a_c]

@@ -16,9 +16,10 @@ from ..job.pattern import Pattern
 from ..overlay import difference, union
 from ..surface import Template
 from ..verdict import Verdict
+from .beside import Base, seen_from_base
 from .counted import count_verdict
 from .laid import Placing, called, each
-from .letters import counter_verdict, legible_verdict
+from .letters import counter_verdict, legible_verdict, mirror_verdict, stroke_verdicts
 from .motif import Motif
 from .patterned import lay_pattern, pattern_verdict
 from .place import Keep, PlacedDrawing, Still, keep_nothing, place
@@ -63,11 +64,17 @@ def _by_sizes(v: Verdict, width: str, now: float, sizes: Mapping[str, float]) ->
     return replace(v, field=f"source.{name}", fix=fix, fixes=fixes)  # type: ignore[arg-type]
 
 
-def _of_all(element: Element, made: Separated) -> list[Verdict]:
+def _of_all(element: Element, made: Separated, least_stroke: float) -> list[Verdict]:
     """What is judged of an element, wherever it is placed: how it was read, its letters, its pieces."""
     out = note_verdicts(made)
     if element.source.is_letters and made.artwork.capitals is not None:
-        out.append(legible_verdict(element.name, made.artwork.capitals, f"source.{next(iter(element.source.sizes))}"))
+        size = next(iter(element.source.sizes))
+        out.append(legible_verdict(element.name, made.artwork.capitals, f"source.{size}"))
+        if not element.edits:
+            out += stroke_verdicts(element.name, made, least_stroke, size, element.source.sizes[size])
+        mirrored = next((n for n, p in enumerate(element.placements) if p.mirrored), None)
+        if mirrored is not None:
+            out.append(mirror_verdict(element.name, f"placements.{mirrored}.mirrored"))
         if made.closed:
             out.append(counter_verdict(element.name, made.closed))
     if element.edits:
@@ -85,8 +92,8 @@ def _repeated(
     of: Key,
 ) -> PlacedDrawing:
     """A placed drawing in a pattern."""
-    motif = Motif(drawing, d.width, math.radians(placement.turn_deg), d.way, d.a_c, d.s_c)
-    key = ("pattern", of, pattern, d.width, placement.turn_deg, d.way, d.a_c, d.s_c, template)
+    motif = Motif(drawing, d.width, math.radians(placement.turn_deg), d.way, d.a_c, d.s_c, placement.mirrored)
+    key = ("pattern", of, pattern, d.width, placement.turn_deg, placement.mirrored, d.way, d.a_c, d.s_c, template)
     made = keep(key, lambda: lay_pattern(pattern, motif, template))
     return replace(d, colours=made.colours, still=None, parted=(), pattern=made)
 
@@ -98,9 +105,12 @@ def fit(
     template: Template,
     keep: Keep = keep_nothing,
     of: Mapping[str, Key] = {},
+    least_stroke: float = 0.0,
+    bases: Mapping[tuple[int, int], Base] = {},
 ) -> Fit:
     """Place all elements on the template. `separated` holds what each is made from by the element's id, `of` what that
-    was read from; `keep` may know drawings that are laid already."""
+    was read from; `keep` may know drawings that are laid already. `least_stroke` (mm) is safe in the film, `bases` tell
+    from where the document counts places that are not counted from the blank."""
     placed: list[PlacedDrawing] = []
     named: list[tuple[ColourRegion, ...]] = []
     verdicts: list[Verdict] = []
@@ -131,6 +141,8 @@ def fit(
                 judged = [pattern_verdict(element.name, d.pattern, element.pattern, closed)]
             if sizes:
                 judged = [_by_sizes(v, f"placements.{n}.width_mm", d.width, sizes) for v in judged]
+            if (i, n) in bases:
+                judged = [seen_from_base(v, bases[i, n]) for v in judged]
             verdicts += [v.within(f"elements.{i}", element.name) for v in judged]
-        verdicts += [v.within(f"elements.{i}", element.name) for v in _of_all(element, sep)]
+        verdicts += [v.within(f"elements.{i}", element.name) for v in _of_all(element, sep, least_stroke)]
     return Fit(tuple(placed), lay_over(named), tuple(verdicts), any(e.knocks_out for e in elements))

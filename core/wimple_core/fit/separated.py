@@ -16,7 +16,7 @@ from ..artwork.edits import Stack, apply
 from ..artwork.edits.stack import Piece
 from ..job.edits import Edit
 from .counted import Count, count_pieces
-from .letters import closed_counters
+from .letters import closed_counters, thinnest_stroke
 
 
 @dataclass(frozen=True, eq=False)
@@ -38,6 +38,11 @@ class Separated:
     def closed(self) -> tuple[str, ...]:
         """The letters whose counters have closed."""
         return closed_counters(self.original.artwork.paints, self.colours, self.edits)
+
+    @cached_property
+    def thinnest(self) -> float:
+        """How wide its thinnest stroke is, mm: no place of it is thinner, but for the tips of corners."""
+        return thinnest_stroke([c.seen for c in self.colours])
 
     @cached_property
     def counted(self) -> Count:

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from ..job.document import Placement
 from ..measure.free import FreeArea
+from ..surface import Template
 
 FIRST_ROOM, WHOLE_ROOM = 0.9, 0.97
 """What of the free room is taken at first, so that a margin is left all round, and when it is filled."""
@@ -51,15 +52,54 @@ def rooms_on(free: FreeArea, closed: bool) -> list[Room]:
     ]
 
 
-def spots_on(free: FreeArea, closed: bool) -> list[tuple[str, dict[str, float]]]:
-    """Places a maker asks for by name, each in words with the fields of a placement it sets."""
-    middle = {"up_mm": round((free.low + free.high) / 2, 2)}
+def spots_on(free: FreeArea, closed: bool, span: tuple[float, float], up: float) -> list[tuple[str, dict[str, float]]]:
+    """Places a maker asks for by name, each in words with the fields of a placement it sets; `span` is what a drawing
+    covers along the side with its middle at `up`."""
     named: list[tuple[str, dict[str, float]]] = (
-        [("On the face", {"centre_deg": 0.0}), ("At the back", {"centre_deg": 180.0})]
+        [
+            ("On the face", {"centre_deg": 0.0, "repeat": 1}),
+            ("At the back", {"centre_deg": 180.0, "repeat": 1}),
+            ("Both sides", {"centre_deg": 0.0, "repeat": 2}),
+        ]
         if closed
         else [("Middle", {"across_mm": 0.0})]
     )
-    return [*named, ("Half way up", middle)]
+    heights = {
+        "Half way up": (free.low + free.high) / 2,
+        "At the top": up + free.high - span[1],
+        "At the foot": up + free.low - span[0],
+    }
+    return [*named, *((words, {"up_mm": round(s, 2)}) for words, s in heights.items())]
+
+
+def guides_for(
+    span_a: tuple[float, float], span_s: tuple[float, float], middle: tuple[float, float], template: Template
+) -> list[tuple[str, float, str]]:
+    """The lines a drawing falls in with when it is moved: across or up, where its middle is then (rad, or mm), and what
+    the line is. `span_a` and `span_s` are what it covers with its middle at `middle`."""
+    free, closed = template.limits, template.surface.closed
+    (a, s), (low, high) = middle, span_s
+    out = [
+        ("up", s + (free.low + free.high - low - high) / 2, "half way up, equal margins"),
+        ("up", s + free.high - high, "at the top of what is free"),
+        ("up", s + free.low - low, "at the foot of what is free"),
+    ]
+    if closed:
+        out += [
+            ("across", 0.0, "middle of the face"),
+            ("across", math.pi, "middle of the back"),
+            ("across", template.left, "over the seam"),
+            ("across", math.pi / 2, "a quarter to the right"),
+            ("across", -math.pi / 2, "a quarter to the left"),
+        ]
+    if not closed or not free.all_round:
+        left, right = span_a
+        out += [
+            ("across", a + (free.left + free.right - left - right) / 2, "in the middle, equal margins"),
+            ("across", a + free.left - left, "at the left of what is free"),
+            ("across", a + free.right - right, "at the right of what is free"),
+        ]
+    return out
 
 
 def first_placement(free: FreeArea, closed: bool, width: float, height: float) -> Placement:

@@ -13,10 +13,17 @@ from .zones import Zones
 class BlankBase(Model):
     name: Title = "Blank"
     colour: Colour = "#ffffff"
+    behind: Colour | None = None
+    """What is seen behind it where it is clear: the drink, a table, a room."""
     note: Annotated[str, Field(max_length=2000)] = ""
     zones: Zones = ()
     drinkware: ClassVar[bool] = False
     """Is it drunk from, so that nothing comes near lips or food?"""
+
+    @property
+    def grounds(self) -> tuple[str, ...]:
+        """The colours that films must stand out from."""
+        return (self.colour,) if self.behind is None else (self.colour, self.behind)
 
     @property
     def tape_mm(self) -> float:

@@ -74,9 +74,14 @@ class Placement(Model):
     up_mm: Offset = 40.0
     """Its middle above the lower line (on a panel: above the lower edge)."""
     turn_deg: Annotated[Number, Field(ge=-360, le=360)] = 0.0
+    mirrored: bool = False
+    """Laid as in a mirror, left for right, before it is turned."""
     way: Way | Literal["suggested"] = "suggested"
     repeat: Annotated[Count, Field(ge=1, le=60)] = 1
     """Copies evenly round the cup."""
+    beside: Annotated[str, Field(pattern=r"^[a-z0-9-]{1,24}$")] | None = None
+    """The element from whose first placement `centre_deg`, `across_mm` and `up_mm` are counted, so that it stays so to
+    it; null: from the blank."""
 
 
 class FileSource(SourceBase):
@@ -166,6 +171,8 @@ class LayerPlan(Model):
     """Colours closer than this (CIEDE2000) become one, where `merge_near` is set."""
     films: Annotated[tuple[FilmChoice, ...], Field(max_length=64)] = ()
     default_film: str = "calendered-gloss"
+    seen: Literal["from_outside", "through_glass"] = "from_outside"
+    """`through_glass`: laid on the inside of glass and seen through it; all is cut mirrored."""
     marks: Marks = Marks()
 
 
@@ -243,6 +250,23 @@ class Job(Model):
         twice = next((i for i in ids if ids.count(i) > 1), None)
         if twice is not None:
             raise ValueError(f"Two elements have the id “{twice}”.|Give each its own, such as e{len(ids) + 1}.")
+        return elements
+
+    @field_validator("elements")
+    @classmethod
+    def _beside_others(cls, elements: tuple[Element, ...]) -> tuple[Element, ...]:
+        first = {e.id: e.placements[0].beside for e in elements}
+        for e in elements:
+            for p in e.placements:
+                at, steps = p.beside, 0
+                while at is not None:
+                    if at not in first:
+                        raise ValueError(
+                            f"“{e.id}” is placed from “{at}”, which is not there.|Place it from the blank."
+                        )
+                    if at == e.id or steps > len(first):
+                        raise ValueError(f"“{e.id}” is placed from itself.|Place one of them from the blank.")
+                    at, steps = first[at], steps + 1
         return elements
 
     @field_validator("names")

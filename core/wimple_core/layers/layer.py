@@ -50,6 +50,8 @@ class Layers:
     overlap: float
     gap_chance: float
     verdicts: tuple[Verdict, ...]
+    through_glass: bool = False
+    """Is all of it seen through what it is laid on, and so cut mirrored?"""
 
 
 def moved(layers: Layers, by: tuple[float, float]) -> Layers:

@@ -25,7 +25,7 @@ from .layer import Layer, Layers
 from .marks import Placed, crosses_above
 from .misregistration import Hand
 from .names import name_colours
-from .verdicts import borders_blank, count_verdicts, joint_verdicts, layer_verdicts
+from .verdicts import borders_blank, count_verdicts, glass_verdicts, joint_verdicts, layer_verdicts, near_verdicts
 
 FEWEST_TO_KNOCK_OUT = 4
 
@@ -101,11 +101,11 @@ def _hand(plan: LayerPlan, marks: Placed | None, bounds: tuple[float, float, flo
 def make_layers(
     colours: tuple[ColourRegion, ...],
     plan: LayerPlan,
-    ground: str,
+    grounds: tuple[str, ...],
     tables: Tables = SHIPPED,
     slits: Sequence[np.ndarray] = (),
 ) -> Layers:
-    """Turn colours on the template into layers over a blank of the colour `ground`.
+    """Turn colours on the template into layers over a blank; `grounds` are its colour and what is seen behind it.
 
     `slits` (2, 2) each, mm on the template, cut whatever lies there.
 
@@ -152,9 +152,10 @@ def make_layers(
     for layer, edge in zip(layers, rims, strict=True):
         # A film that nobody chose yet is chosen by going on with the list.
         number = f".{chosen[layer.colour][0]}" if layer.colour in chosen else ""
-        verdicts += layer_verdicts(f"layers.films{number}", layer, borders_blank(edge, covered), ground)
+        verdicts += layer_verdicts(f"layers.films{number}", layer, borders_blank(edge, covered), grounds)
     far = max(plan.overlap_mm, FAR * plan.accuracy_mm)
     places = joint_places(seen, rims, regions, plan.overlap_mm, far)
     found, chance = joint_verdicts([layer.name for layer in layers], places, plan, _hand(plan, placed, bounds))
     verdicts += found + count_verdicts(layers, plan)
-    return Layers(tuple(layers), joint, plan.overlap_mm, chance, tuple(verdicts))
+    verdicts += near_verdicts(layers, plan) + glass_verdicts(layers, plan)
+    return Layers(tuple(layers), joint, plan.overlap_mm, chance, tuple(verdicts), plan.seen == "through_glass")

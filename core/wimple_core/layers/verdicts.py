@@ -13,7 +13,7 @@ from shapely.geometry.base import BaseGeometry
 from ..arrangement import prepared
 from ..job.document import LayerPlan
 from ..verdict import Verdict
-from .colours import contrast_ratio
+from .colours import colour_difference, contrast_ratio
 from .joints import JointPlaces, Rim
 from .layer import Layer
 from .misregistration import Hand, overlap_needed
@@ -27,12 +27,12 @@ MOST_PLACES = 400
 BESIDE_MM = 0.2
 
 
-def layer_verdicts(field: str, layer: Layer, on_blank: bool, ground: str) -> list[Verdict]:
+def layer_verdicts(field: str, layer: Layer, on_blank: bool, grounds: tuple[str, ...]) -> list[Verdict]:
     """Verdicts on one layer, whose film is chosen in `field`; `on_blank` tells whether it borders on the bare blank,
-    `ground` the blank's colour."""
+    `grounds` the blank's colour and what is seen behind it."""
     out = _care_verdicts(field, layer)
     if on_blank:
-        out.append(_contrast_verdict(field, layer, ground))
+        out.append(_contrast_verdict(field, layer, grounds))
     return out
 
 
@@ -79,8 +79,10 @@ def _care_verdicts(field: str, layer: Layer) -> list[Verdict]:
     return out
 
 
-def _contrast_verdict(field: str, layer: Layer, ground: str) -> Verdict:
-    ratio = contrast_ratio(layer.film_colour, ground)
+def _contrast_verdict(field: str, layer: Layer, grounds: tuple[str, ...]) -> Verdict:
+    ratios = [contrast_ratio(layer.film_colour, ground) for ground in grounds]
+    ratio = min(ratios)
+    what = "the blank" if ratios[0] == ratio else "what is seen behind the blank"
     level: Literal["ok", "look"] = "look" if ratio < LEAST_CONTRAST else "ok"
     too_little = ", too little (limit {limit}): it will hardly show" if level == "look" else ""
     return Verdict(
@@ -90,7 +92,7 @@ def _contrast_verdict(field: str, layer: Layer, ground: str) -> Verdict:
         ratio,
         LEAST_CONTRAST,
         "ratio",
-        f"{layer.name}: it stands out from the blank by {{value}}{too_little}.",
+        f"{layer.name}: it stands out from {what} by {{value}}{too_little}.",
         "Choose another film colour, or put an outline behind it.",
         field=field,
     )
@@ -161,6 +163,65 @@ def joint_verdicts(
         )
     )
     return out, chance
+
+
+def near_verdicts(layers: Sequence[Layer], plan: LayerPlan) -> list[Verdict]:
+    """The two colours that are most alike, where nobody would cut two films for them."""
+    pairs = [(colour_difference(a.colour, b.colour), a, b) for n, a in enumerate(layers) for b in layers[n + 1 :]]
+    if plan.merge_near or not pairs:
+        return []
+    apart, one, other = min(pairs, key=lambda p: p[0])
+    if apart > plan.merge_delta_e:
+        return []
+    return [
+        Verdict(
+            "layers.near",
+            "layers",
+            "look",
+            apart,
+            plan.merge_delta_e,
+            "ΔE",
+            f"{one.name.capitalize()} and {other.name} are nearly one colour: they differ by {{value}}.",
+            "Let colours nearer than {limit} become one.",
+            field="layers.merge_near",
+            fix=True,
+        )
+    ]
+
+
+def glass_verdicts(layers: Sequence[Layer], plan: LayerPlan) -> list[Verdict]:
+    """What is laid on the inside of glass is cut mirrored; heat-transfer film is not laid there."""
+    if plan.seen != "through_glass" or not layers:
+        return []
+    hot = next((la for la in layers if la.film.heat_applied), None)
+    if hot is not None:
+        return [
+            Verdict(
+                "layers.glass",
+                "layers",
+                "stop",
+                1,
+                0,
+                "count",
+                f"{hot.name}: heat-transfer film is pressed on from outside, and not on the inside of glass.",
+                "Take an adhesive film, or lay it from outside.",
+                field="layers.seen",
+                fix="from_outside",
+            )
+        ]
+    return [
+        Verdict(
+            "layers.glass",
+            "layers",
+            "ok",
+            len(layers),
+            None,
+            "count",
+            "All is cut mirrored, to be laid on the inside of the glass and read through it; what is seen uppermost is"
+            " laid first.",
+            field="layers.seen",
+        )
+    ]
 
 
 def count_verdicts(layers: Sequence[Layer], plan: LayerPlan) -> list[Verdict]:

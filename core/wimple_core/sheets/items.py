@@ -10,11 +10,11 @@ from ..layers import Layer
 from .loads import Item
 
 
-def item_of(layer: Layer, plan: SheetPlan, row: int = 0) -> Item:
-    """A layer as it lies on the film: mirrored where its film is cut from behind, its frame round it; `row` is its line
-    of a list of names."""
+def item_of(layer: Layer, plan: SheetPlan, through_glass: bool = False, row: int = 0) -> Item:
+    """A layer as it lies on the film: mirrored where its film is cut from behind, or is seen through glass, its frame
+    round it; `row` is its line of a list of names."""
     cuts = layer.cuts
-    if layer.film.mirrored:
+    if layer.film.mirrored != through_glass:
         cuts = cuts.transform(lambda p: p * (-1.0, 1.0))
     away = plan.weed_box_away_mm if plan.weed_box else 0.0
     left, low, right, high = cuts.bounds

@@ -115,7 +115,7 @@ def plan_sheets(layers: Layers, plan: SheetPlan, quantity: int, tables: Tables) 
     loads: list[Load] = []
     verdicts: list[Verdict] = []
     for layer in layers.layers:
-        made = _of_one_film(item_of(layer, plan), plan, medium, quantity)
+        made = _of_one_film(item_of(layer, plan, layers.through_glass), plan, medium, quantity)
         loads += made
         verdicts.append(_fits_verdict(made[0], tables))
     return _judged(loads, verdicts, cutter)
@@ -129,7 +129,7 @@ def plan_names(rows: Mapping[int, Layers], plan: SheetPlan, quantity: int, table
     of_film: dict[tuple[str, str], list[Item]] = {}
     for n, layers in rows.items():
         for layer in layers.layers:
-            item = item_of(layer, plan, n)
+            item = item_of(layer, plan, layers.through_glass, n)
             of_film.setdefault((item.film.id, item.film_colour), []).append(item)
     loads: list[Load] = []
     verdicts: list[Verdict] = []

@@ -15,9 +15,10 @@ from ..artwork.edits.stack import Piece
 from ..errors import WimpleError
 from ..figures import LengthStyle, format_quantity
 from ..fit import Fit, PlacedDrawing, Separated
+from ..fit.beside import NOWHERE, Base, from_base
 from ..fit.laid import Placing
 from ..fit.place import place
-from ..fit.suggest import filling, rooms_on, spots_on
+from ..fit.suggest import filling, guides_for, rooms_on, spots_on
 from ..fit.ways import WayFigures
 from ..job.document import Element, Placement
 from ..surface import Template
@@ -70,6 +71,14 @@ class RoomView(View):
     sets: dict[str, float]
 
 
+class GuideView(View):
+    """A line that a drawing falls in with: the field of its placement, its value there, and what it is."""
+
+    field: str
+    value: float
+    words: str
+
+
 class PlacedView(View):
     """A drawing on the template: the path of its placement in the document, its box (`outline`), its middle, and by
     what it is moved sideways and up (`across`, `up`). `tapered` tells that the ways of laying it differ where it lies.
@@ -97,6 +106,11 @@ class PlacedView(View):
     tapered: bool
     rooms: list[RoomView]
     spots: list[RoomView]
+    guides: list[GuideView]
+    at: dict[str, float]
+    """Where it is, counted from the blank."""
+    beside: str | None
+    """The element it is placed from, if that is not the blank."""
 
 
 def _way_figure(w: WayFigures, style: LengthStyle) -> str:
@@ -138,12 +152,38 @@ def _moves(d: PlacedDrawing, template: Template) -> tuple[tuple[float, float], M
     return (float(x[0]), float(y[0])), across, up
 
 
-def placed_view(fit: Fit, elements: tuple[Element, ...], template: Template, style: LengthStyle) -> list[PlacedView]:
-    """All drawings as they are placed."""
+def _guides(d: PlacedDrawing, others: list[PlacedDrawing], template: Template, base: Base) -> list[GuideView]:
+    """What it falls in with: faces, seam, centre lines and edges of the free area, and other drawings."""
+    lines = guides_for(d.span_a, d.span_s, (d.a_c, d.s_c), template)
+    for o in others:
+        lines.append(("across", o.a_c, f"over “{o.name}”"))
+        lines.append(("up", o.s_c, f"level with “{o.name}”"))
+    closed = template.surface.closed
+    names = {"across": "centre_deg" if closed else "across_mm", "up": "up_mm"}
     out = []
+    for which, value, words in lines:
+        name = names[which]
+        shown = math.degrees(value) if name == "centre_deg" else value
+        out.append(GuideView(field=name, value=round(shown - base[name], 3), words=words))
+    return out
+
+
+def placed_view(
+    fit: Fit,
+    elements: tuple[Element, ...],
+    template: Template,
+    style: LengthStyle,
+    bases: Mapping[tuple[int, int], Base] = {},
+) -> list[PlacedView]:
+    """All drawings as they are placed; `bases` tell from where the document counts those that are not counted from the
+    blank."""
+    out = []
+    closed = template.surface.closed
     rooms = rooms_on(template.limits, template.surface.closed)
-    where = [i for i, e in enumerate(elements) for _ in e.placements]
-    for d, i in zip(fit.drawings, where, strict=True):
+    where = [(i, n) for i, e in enumerate(elements) for n in range(len(e.placements))]
+    for d, (i, n) in zip(fit.drawings, where, strict=True):
+        base = bases.get((i, n), NOWHERE)
+        across_at = math.degrees(d.a_c) if closed else d.a_c
         centre, across, up = _moves(d, template)
         out.append(
             PlacedView(
@@ -165,11 +205,14 @@ def placed_view(fit: Fit, elements: tuple[Element, ...], template: Template, sty
                 colours=len(d.colours),
                 pieces=sum(int(shapely.get_num_geometries(c.seen)) for c in d.colours),
                 tapered=template.surface.closed and d.tapered,
-                rooms=[RoomView(words=r.words, sets=filling(r, d.width, d.height)) for r in rooms],
+                rooms=[RoomView(words=r.words, sets=from_base(filling(r, d.width, d.height), base)) for r in rooms],
                 spots=[
-                    RoomView(words=words, sets=sets)
-                    for words, sets in spots_on(template.limits, template.surface.closed)
+                    RoomView(words=words, sets=from_base(sets, base))
+                    for words, sets in spots_on(template.limits, closed, d.span_s, d.s_c)
                 ],
+                guides=_guides(d, [o for o in fit.drawings if o is not d], template, base),
+                at={"centre_deg" if closed else "across_mm": round(across_at, 3), "up_mm": round(d.s_c, 3)},
+                beside=elements[i].placements[n].beside,
             )
         )
     return out

@@ -131,7 +131,10 @@ def _makers(b: Build, style: LengthStyle, step: Step) -> dict[str, tuple[Source,
     if t is not None and b.fit is not None:
         fit = b.fit
         if step in ("artwork", "unwrap"):
-            out["placed"] = ("artwork", lambda: placed_view(fit, b.elements, t, style))
+            out["placed"] = (
+                "artwork",
+                lambda: placed_view(fit, b.elements, t, style, b.named.row.bases if b.named else {}),
+            )
         if step == "artwork":
             still = tuple(d.still.key if d.still else b.keys["artwork"] for d in fit.drawings)
             out["paints"] = (still, lambda: paints_view(fit))

@@ -1685,6 +1685,8 @@ export interface components {
              * @default #ffffff
              */
             colour: string;
+            /** Behind */
+            behind?: string | null;
             /**
              * Note
              * @default
@@ -1788,6 +1790,8 @@ export interface components {
              * @default #ffffff
              */
             colour: string;
+            /** Behind */
+            behind?: string | null;
             /**
              * Note
              * @default
@@ -1935,6 +1939,8 @@ export interface components {
              * @default #ffffff
              */
             colour: string;
+            /** Behind */
+            behind?: string | null;
             /**
              * Note
              * @default
@@ -1991,8 +1997,10 @@ export interface components {
              *         "across_mm": 0,
              *         "up_mm": 40,
              *         "turn_deg": 0,
+             *         "mirrored": false,
              *         "way": "suggested",
-             *         "repeat": 1
+             *         "repeat": 1,
+             *         "beside": null
              *       }
              *     ]
              */
@@ -2153,6 +2161,8 @@ export interface components {
              * @default #ffffff
              */
             colour: string;
+            /** Behind */
+            behind?: string | null;
             /**
              * Note
              * @default
@@ -2355,6 +2365,7 @@ export interface components {
              *       "merge_delta_e": 5,
              *       "films": [],
              *       "default_film": "calendered-gloss",
+             *       "seen": "from_outside",
              *       "marks": {
              *         "away_mm": 6,
              *         "kind": "crosses",
@@ -2480,6 +2491,12 @@ export interface components {
              * @default calendered-gloss
              */
             default_film: string;
+            /**
+             * Seen
+             * @default from_outside
+             * @enum {string}
+             */
+            seen: "from_outside" | "through_glass";
             /**
              * @default {
              *       "kind": "crosses",
@@ -2694,6 +2711,8 @@ export interface components {
              * @default #ffffff
              */
             colour: string;
+            /** Behind */
+            behind?: string | null;
             /**
              * Note
              * @default
@@ -2841,6 +2860,8 @@ export interface components {
              * @default #ffffff
              */
             colour: string;
+            /** Behind */
+            behind?: string | null;
             /**
              * Note
              * @default
@@ -3103,6 +3124,11 @@ export interface components {
              */
             turn_deg: number;
             /**
+             * Mirrored
+             * @default false
+             */
+            mirrored: boolean;
+            /**
              * Way
              * @default suggested
              */
@@ -3112,6 +3138,8 @@ export interface components {
              * @default 1
              */
             repeat: number;
+            /** Beside */
+            beside?: string | null;
         };
         /** Polygon */
         Polygon: {
@@ -3263,6 +3291,8 @@ export interface components {
              * @default #ffffff
              */
             colour: string;
+            /** Behind */
+            behind?: string | null;
             /**
              * Note
              * @default
@@ -3413,6 +3443,8 @@ export interface components {
              * @default #ffffff
              */
             colour: string;
+            /** Behind */
+            behind?: string | null;
             /**
              * Note
              * @default
@@ -3757,6 +3789,8 @@ export interface components {
              * @default #ffffff
              */
             colour: string;
+            /** Behind */
+            behind?: string | null;
             /**
              * Note
              * @default
@@ -4312,6 +4346,18 @@ export interface components {
             /** Parts */
             parts: components["schemas"]["FreePartView"][];
         };
+        /**
+         * GuideView
+         * @description A line that a drawing falls in with: the field of its placement, its value there, and what it is.
+         */
+        GuideView: {
+            /** Field */
+            field: string;
+            /** Value */
+            value: number;
+            /** Words */
+            words: string;
+        };
         /** LayerView */
         LayerView: {
             /** Name */
@@ -4865,6 +4911,14 @@ export interface components {
             rooms: components["schemas"]["RoomView"][];
             /** Spots */
             spots: components["schemas"]["RoomView"][];
+            /** Guides */
+            guides: components["schemas"]["GuideView"][];
+            /** At */
+            at: {
+                [key: string]: number;
+            };
+            /** Beside */
+            beside: string | null;
         };
         /** PriceView */
         PriceView: {

@@ -50,7 +50,7 @@
   drawn={job.drawn}
   exact={job.exact}
   onkeydown={(e) => (job.pieces.on ? pieceKey(e, job.pieces) : hand.keydown(e))}
-  onmove={(e) => hand.hold && hand.move(place(e), e.shiftKey)}
+  onmove={(e) => hand.hold && hand.move(place(e), e.shiftKey, e.altKey)}
   onrelease={letGo}
 >
   <Template {scene} {px} id="artwork" />

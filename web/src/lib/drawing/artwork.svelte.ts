@@ -15,12 +15,16 @@ type Hold = { kind: Grip; d: Placed; from: Point; middle: Point; was: Placement 
 const SIZE_STEP = 0.1;
 const COARSE = 5;
 const TURN_COARSE = 15;
+/** So near (pixels) a drawing falls in with a line. */
+const SNAP_PX = 6;
 
 const round = (v: number, step: number) => Number((Math.round(v / step) * step).toFixed(3));
 
 export class ArtworkHand {
   /** What is held, from the moment it is taken until it is let go. */
   hold = $state.raw<Hold | null>(null);
+  /** What it fell in with on its way. */
+  fallenIn = $state.raw<Placed['guides']>([]);
   constructor(
     private readonly job: JobState,
     readonly view: View,
@@ -54,9 +58,11 @@ export class ArtworkHand {
   }
 
   /** The pointer is at a place of the drawing now. */
-  move(to: Point, coarse: boolean) {
+  move(to: Point, coarse: boolean, free = false) {
     if (!this.hold) return;
-    const placement = this.moved(this.hold, to, coarse);
+    this.fallenIn = [];
+    const moved = this.moved(this.hold, to, coarse);
+    const placement = this.hold.kind === 'move' && !coarse && !free ? this.snapped(this.hold.d, moved) : moved;
     // What the hand holds is asked for where it rests, and only the newest.
     this.job.hand.move({ index: this.job.selected, path: this.hold.d.path, placement }, () => this.build());
   }
@@ -69,6 +75,7 @@ export class ArtworkHand {
   letGo() {
     const held = this.job.hand.held;
     this.hold = null;
+    this.fallenIn = [];
     if (held) this.job.place(held.path, held.placement);
     else this.job.drop();
     this.job.hand.letGo();
@@ -106,6 +113,26 @@ export class ArtworkHand {
     return { ...was, [field]: a, [d.up.field]: round(Number(values[d.up.field] ?? 0) + up, d.up.step) };
   }
 
+  /** Fallen in with what is near: a face, the seam, an edge or the middle of what is free, another drawing. */
+  private snapped(d: Placed, p: Placement): Placement {
+    const out = { ...p } as Record<string, unknown>;
+    for (const move of [d.across, d.up]) {
+      const now = Number(out[move.field] ?? 0);
+      const whole = move.turns && move.least !== null && move.most !== null ? move.most - move.least : 0;
+      let nearest = (SNAP_PX * this.view.px) / (Math.hypot(...(move.along as Point)) || 1);
+      for (const g of d.guides) {
+        if (g.field !== move.field) continue;
+        const apart = g.value - now;
+        const away = whole ? apart - whole * Math.round(apart / whole) : apart;
+        if (Math.abs(away) >= nearest) continue;
+        nearest = Math.abs(away);
+        out[move.field] = Number((now + away).toFixed(3));
+        this.fallenIn = [...this.fallenIn.filter((f) => f.field !== move.field), g];
+      }
+    }
+    return out as Placement;
+  }
+
   /** What the hand holds, in a few words. */
   get words(): string {
     const hold = this.hold;
@@ -115,7 +142,8 @@ export class ArtworkHand {
     if (hold.kind === 'turn') return `${p.turn_deg!.toFixed(1)}°`;
     const { field, unit } = hold.d.across;
     const across = unit === 'deg' ? `${p[field]!.toFixed(1)}°` : length(p[field]!, session.style);
-    return `${across} · ${length(p[hold.d.up.field]!, session.style)} up`;
+    const where = `${across} · ${length(p[hold.d.up.field]!, session.style)} up`;
+    return [where, ...this.fallenIn.map((g) => g.words)].join(' · ');
   }
 
   keydown(e: KeyboardEvent) {

@@ -70,6 +70,20 @@
     await tick();
     document.querySelector<HTMLTextAreaElement>('#slip textarea')?.select();
   }
+  const others = $derived(
+    elements
+      .map((e, n) => ({ id: e.id ?? '', name: all.find((a) => a.element === n)?.name ?? '', n }))
+      .filter((o) => o.n !== all[i]?.element),
+  );
+  /** Counted from another element, or from the blank again: it stays where it is. */
+  function placeFrom(id: string) {
+    if (!placed) return;
+    const from = job.scene?.placed.find((d) => d.element === id);
+    const values = Object.fromEntries(
+      Object.entries(placed.at).map(([f, v]) => [f, Number((v - (from?.at[f] ?? 0)).toFixed(3))]),
+    );
+    job.place(path, { ...values, beside: id || null } as Partial<Placement>);
+  }
   const ownFile = $derived(all[i]?.source.kind === 'file' ? (all[i].source as { file: string }).file : '');
   let kept = $state('');
   async function keep() {
@@ -229,12 +243,19 @@
     {job}
     path="{path}.up_mm"
     label="Up"
-    note={round ? 'its middle, from the lower line' : 'its middle, from the lower edge'}
+    note="its middle, from {placed?.beside ? 'the other’s' : round ? 'the lower line' : 'the lower edge'}"
   />
   {#if round}
-    <Field {job} path="{path}.centre_deg" label="Round" note="its middle, from the front" kind="number" unit="°" />
+    <Field
+      {job}
+      path="{path}.centre_deg"
+      label="Round"
+      note="its middle, from {placed?.beside ? 'the other’s' : 'the front'}"
+      kind="number"
+      unit="°"
+    />
   {:else}
-    <Field {job} path="{path}.across_mm" label="Sideways" note="from the middle" />
+    <Field {job} path="{path}.across_mm" label="Sideways" note="from {placed?.beside ? 'the other’s' : 'the middle'}" />
   {/if}
   <Field {job} path="{path}.turn_deg" label="Turned" kind="number" unit="°" />
   {#if round || job.value(`${path}.repeat`) !== 1}
@@ -244,6 +265,27 @@
   {#if shaded || (job.value(`${element}.source.shades`) ?? 1) !== 1}
     <Field {job} path="{element}.source.shades" label="Steps of a gradient" note="1: its mean colour" kind="number" />
   {/if}
+  {#if all.length > 1 && placed}
+    <div class="border-hairline grid grid-cols-[1fr_172px] items-center gap-x-3 border-b py-[7px]">
+      <label for="field-{path}.beside" class="leading-tight"
+        >Placed from<span class="fine block">and stays so to it</span></label
+      >
+      <select
+        id="field-{path}.beside"
+        class="input"
+        value={placed.beside ?? ''}
+        onchange={(e) => placeFrom(e.currentTarget.value)}
+      >
+        <option value="">the blank</option>
+        {#each others as o (o.id)}<option value={o.id}>{o.name}</option>{/each}
+      </select>
+      {#if job.fault('elements')}<p class="text-stop col-span-2 mt-1 text-[13px]" role="alert">
+          {job.fault('elements')?.message}
+          {job.fault('elements')?.hint}
+        </p>{/if}
+    </div>
+  {/if}
+  <Switch {job} path="{path}.mirrored" label="Mirrored" note="left for right" />
   {#if placed}
     <div class="flex flex-wrap gap-1 py-2 text-[13px]">
       {#each placed.spots as spot (spot.words)}

@@ -85,6 +85,16 @@
   />
   <Field {job} path="layers.accuracy_mm" label="A hand misses by" note="one standard deviation" />
 {/if}
+<Pick
+  {job}
+  path="layers.seen"
+  label="It is seen"
+  note="through glass, all is cut mirrored"
+  choices={[
+    ['from_outside', 'from outside'],
+    ['through_glass', 'through the glass, from inside'],
+  ]}
+/>
 <Switch {job} path="layers.merge_near" label="Near colours become one" />
 {#if job.value('layers.merge_near')}
   <Field {job} path="layers.merge_delta_e" label="Nearer than" note="difference CIEDE2000" kind="number" />
