@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import math
 from typing import Any
 
 import pytest
 from samples import cup
+from wimple_core.artwork.lettering import set_words, shipped_face
 from wimple_core.fit.letters import read_from
 from wimple_core.job import load_job
+from wimple_core.job.lettering import Baseline, Kern, Lettering
 from wimple_core.pipeline import build_whole
 
 
@@ -52,3 +55,24 @@ def test_a_counter_that_closes_is_named() -> None:
     (by_shadow,) = verdicts("artwork.counter", words("ee", size_mm=4), swept)
     assert "1-1, 1-2" in by_shadow.sentence()
     assert not verdicts("artwork.counter", words("ee", size_mm=40), {**swept, "across_mm": 1})
+
+
+@pytest.mark.parametrize("baseline", [Baseline(), Baseline(kind="over", radius_mm=60)])
+def test_the_space_between_two_letters_is_what_is_bare_between_them(baseline: Baseline) -> None:
+    """Set upright at its place on the line, each pair is as far apart as its outlines are; by hand it grows by that."""
+    words = Lettering(text="HOLE", font="barlow-condensed", size_mm=20, baseline=baseline, tracking=40)
+    made = set_words(words, shipped_face(words.font))
+    assert [(g.line, g.letter, g.words) for g in made.gaps] == [(0, 0, "HO"), (0, 1, "OL"), (0, 2, "LE")]
+    for gap, left, right in zip(made.gaps, made.paints[:-1], made.paints[1:], strict=True):
+        if baseline.kind == "straight":
+            bare = right.region.bounds[0] - left.region.bounds[2]
+            assert gap.bare == pytest.approx(bare, abs=0.02) and gap.y == 0
+            assert gap.x == pytest.approx((right.region.bounds[0] + left.region.bounds[2]) / 2, abs=0.02)
+        else:
+            assert math.hypot(gap.x, gap.y + 60) == pytest.approx(60) and math.sin(gap.turn) == pytest.approx(
+                -gap.x / 60
+            )
+    wider = set_words(words.model_copy(update={"kerns": (Kern(line=0, letter=1, by=80),)}), shipped_face(words.font))
+    grown = [b.bare - a.bare for a, b in zip(made.gaps, wider.gaps, strict=True)]
+    assert grown == pytest.approx([0, 80 * made.gaps[1].unit, 0], abs=1e-9)
+    assert made.gaps[1].tall == pytest.approx(20) and all(g.unit > 0 for g in made.gaps)

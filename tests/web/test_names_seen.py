@@ -189,3 +189,32 @@ def test_what_is_dragged_falls_in_with_the_face_and_what_follows_it_comes_along(
     page.get_by_role("group", name="Drawings").get_by_role("button", name="disc").click()
     expect(up).to_have_value("-30")
     delete_job(page)
+
+
+def test_a_space_between_letters_is_dragged_and_set_by_keys(inside: Page) -> None:
+    page = inside
+    new_cup(page)
+    page.get_by_role("button", name="Add words", exact=True).click()
+    page.get_by_role("textbox", name="Words").fill("AVATAR")
+    page.get_by_text("Spacing and line").click()
+    page.get_by_label(re.compile("Each space by hand")).check()
+    gap = page.get_by_role("slider", name="Between V and A")
+    box = gap.locator("line").first.bounding_box()
+    assert box
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x + 12, y, steps=4)
+    page.mouse.up()
+    expect(gap).not_to_have_attribute("aria-valuenow", "0")
+    by = int(gap.get_attribute("aria-valuenow") or 0)
+    assert by > 100
+    other = page.get_by_role("slider", name="Between T and A")
+    other.focus()
+    page.keyboard.press("ArrowLeft")
+    expect(other).to_have_attribute("aria-valuenow", "-5")
+    page.get_by_role("button", name="Let all 2 set by hand go").click()
+    expect(gap).to_have_attribute("aria-valuenow", "0")
+    page.get_by_role("button", name="Undo").click()
+    expect(gap).to_have_attribute("aria-valuenow", str(by))
+    delete_job(page)

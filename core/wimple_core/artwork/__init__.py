@@ -1,6 +1,6 @@
 """Drawings read into painted regions, and the regions that are seen of each colour."""
 
-from .artwork import Artwork, ColourRegion, Note, Paint, lay_over, separate
+from .artwork import Artwork, ColourRegion, Gap, Note, Paint, lay_over, separate
 from .drawing import Reading, clean_drawing, read_drawing, take_in_drawing
 from .lettering import set_words, shipped_face
 from .made import make_artwork
@@ -11,6 +11,7 @@ from .tracing import Tracing
 __all__ = [
     "Artwork",
     "ColourRegion",
+    "Gap",
     "Note",
     "Paint",
     "Reading",

@@ -44,6 +44,23 @@ class Paint:
 
 
 @dataclass(frozen=True)
+class Gap:
+    """The space between two letters of a line: the line's number and that of the letter before it, both letters, its
+    middle at the foot of the line (mm), the line's turn there (rad), how much is bare between the two (mm; below zero
+    they overlap), how tall capitals are there, and mm to a thousandth of the em."""
+
+    line: int
+    letter: int
+    words: str
+    x: float
+    y: float
+    turn: float
+    bare: float
+    tall: float
+    unit: float
+
+
+@dataclass(frozen=True)
 class Artwork:
     """A drawing read: its paints from the lowest to the uppermost, the size of its page (mm), and notes.
 
@@ -58,6 +75,8 @@ class Artwork:
     notes: tuple[Note, ...]
     tolerance: float = 0.01
     capitals: float | None = None
+    gaps: tuple[Gap, ...] = ()
+    """The spaces between its letters, where each can be set by itself."""
 
     @property
     def bounds(self) -> tuple[float, float, float, float]:

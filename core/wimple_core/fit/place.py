@@ -10,12 +10,13 @@ from typing import Protocol, TypeVar
 import numpy as np
 import shapely
 
-from ..artwork import ColourRegion
+from ..arrays import Array
+from ..artwork import ColourRegion, Gap
 from ..cache import Key
 from ..errors import DoesNotFit, seen_from
 from ..figures import carried
 from ..job.document import Placement, Way
-from ..surface import Template
+from ..surface import Surface, Template
 from ..surface.pieces import Pieces
 from ..surface.surface import RoundWall
 from .laid import Laid, Placing, angles_of, copies_round, each, lay_at_front, parted_of
@@ -73,11 +74,52 @@ class PlacedDrawing:
     parted: tuple[float, ...] = ()
     still: Still | None = None
     pattern: Patterned | None = None
+    gaps: tuple[tuple[Gap, Array], ...] = ()
+    """The spaces between its letters, each with three places (3, 2) on the template: its middle at the foot of the
+    line, a mm further along the line, and a mm higher."""
 
     @property
     def tapered(self) -> bool:
         """Do the ways of laying it differ by anything that could be seen?"""
         return any(max(w.sag, w.width_change) > SEEN_MM or w.lean > SEEN_LEAN for w in self.ways)
+
+
+@dataclass(frozen=True, eq=False)
+class Carry:
+    """How places of a drawing come to lie on the template, for its first copy."""
+
+    matrix: Array
+    middle: Array
+    way: Way
+    surface: Surface
+    whole: Surface
+    a_c: float
+    s_c: float
+
+    def laid(self, flat: Array) -> Array:
+        """Places (n, 2) about the drawing's middle, sized and turned, mm, on the template."""
+        out = np.column_stack(lay(flat[:, 0], flat[:, 1], self.way, self.surface, 0.0, self.s_c))
+        if isinstance(self.whole, Pieces):
+            a, s = self.surface.wrap(out[:, 0], out[:, 1])
+            return np.column_stack(self.whole.develop(a + self.a_c, s))
+        return np.asarray(self.surface.turned(out, self.a_c))
+
+    def of(self, drawn: Array) -> Array:
+        """Places (n, 2) of the drawing, mm, on the template."""
+        return self.laid((drawn - self.middle) @ self.matrix.T)
+
+
+def _carried(separated: Separated, carry: Carry) -> tuple[tuple[Gap, Array], ...]:
+    """The spaces between its letters where they lie; none of words whose pieces were worked on."""
+    gaps = separated.artwork.gaps
+    if not gaps or separated.edits:
+        return ()
+    foot = np.array([(g.x, g.y) for g in gaps])
+    turn = np.array([g.turn for g in gaps])
+    along = np.column_stack([np.cos(turn), np.sin(turn)])
+    higher = np.column_stack([-np.sin(turn), np.cos(turn)])
+    places = carry.of(np.concatenate([foot, foot + along, foot + higher])).reshape(3, -1, 2)
+    return tuple((g, places[:, n]) for n, g in enumerate(gaps))
 
 
 def _box_outline(half_w: float, half_h: float) -> np.ndarray:
@@ -168,13 +210,10 @@ def place(what: Placing, separated: Separated, template: Template, keep: Keep = 
             local = local.raised(s_c)
         colours = copies_round(local, angles, template, parted)
     box = _box_outline(p.width_mm / 2, height / 2) @ (matrix.T / scale)
+    carry = Carry(matrix, middle, way, surface, whole, a_c, s_c)
     with seen_from(what.at):
-        outline = np.column_stack(lay(box[:, 0], box[:, 1], way, surface, 0.0, s_c))
-    if isinstance(whole, Pieces):
-        a, s = surface.wrap(outline[:, 0], outline[:, 1])
-        outline = np.column_stack(whole.develop(a + a_c, s))
-    else:
-        outline = surface.turned(outline, a_c)
+        outline = carry.laid(box)
+    gaps = _carried(separated, carry)
     span_a = (local.span_a[0] + a_c, local.span_a[1] + a_c)
     rise = s_c if still else 0.0
     span_s = (local.span_s[0] + rise, local.span_s[1] + rise)
@@ -196,6 +235,7 @@ def place(what: Placing, separated: Separated, template: Template, keep: Keep = 
         ways,
         parted,
         still,
+        gaps=gaps,
     )
 
 

@@ -21,6 +21,7 @@ from ..fit.place import place
 from ..fit.suggest import filling, guides_for, rooms_on, spots_on
 from ..fit.ways import WayFigures
 from ..job.document import Element, Placement
+from ..job.lettering import Lettering
 from ..surface import Template
 from .drawn import Ring, View, flat, rings_by_part
 
@@ -79,6 +80,21 @@ class GuideView(View):
     words: str
 
 
+class GapView(View):
+    """The space between two letters on the template: its line and letter, the two letters, its foot, what one
+    thousandth of the em along the line is there (mm), how the line stands (`up`, as tall as capitals are), how much is
+    bare between the two (mm), and by how much (thousandths of the em) it was set by hand."""
+
+    line: int
+    letter: int
+    words: str
+    foot: tuple[float, float]
+    along: tuple[float, float]
+    up: tuple[float, float]
+    bare: float
+    by: float
+
+
 class PlacedView(View):
     """A drawing on the template: the path of its placement in the document, its box (`outline`), its middle, and by
     what it is moved sideways and up (`across`, `up`). `tapered` tells that the ways of laying it differ where it lies.
@@ -107,6 +123,8 @@ class PlacedView(View):
     rooms: list[RoomView]
     spots: list[RoomView]
     guides: list[GuideView]
+    gaps: list[GapView]
+    """The spaces between its letters, where they can be set."""
     at: dict[str, float]
     """Where it is, counted from the blank."""
     beside: str | None
@@ -150,6 +168,31 @@ def _moves(d: PlacedDrawing, template: Template) -> tuple[tuple[float, float], M
         step=0.1,
     )
     return (float(x[0]), float(y[0])), across, up
+
+
+MOST_GAPS = 300
+
+
+def _gaps(d: PlacedDrawing, element: Element) -> list[GapView]:
+    if not isinstance(element.source, Lettering):
+        return []
+    by = {(k.line, k.letter): k.by for k in element.source.kerns}
+    out = []
+    for gap, places in d.gaps[:MOST_GAPS]:
+        foot, along, up = places[0], (places[1] - places[0]) * gap.unit, (places[2] - places[0]) * gap.tall
+        out.append(
+            GapView(
+                line=gap.line,
+                letter=gap.letter,
+                words=gap.words,
+                foot=(round(float(foot[0]), 3), round(float(foot[1]), 3)),
+                along=(round(float(along[0]), 6), round(float(along[1]), 6)),
+                up=(round(float(up[0]), 3), round(float(up[1]), 3)),
+                bare=round(gap.bare, 3),
+                by=by.get((gap.line, gap.letter), 0.0),
+            )
+        )
+    return out
 
 
 def _guides(d: PlacedDrawing, others: list[PlacedDrawing], template: Template, base: Base) -> list[GuideView]:
@@ -211,6 +254,7 @@ def placed_view(
                     for words, sets in spots_on(template.limits, closed, d.span_s, d.s_c)
                 ],
                 guides=_guides(d, [o for o in fit.drawings if o is not d], template, base),
+                gaps=_gaps(d, elements[i]),
                 at={"centre_deg" if closed else "across_mm": round(across_at, 3), "up_mm": round(d.s_c, 3)},
                 beside=elements[i].placements[n].beside,
             )

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 import shapely
@@ -13,7 +14,7 @@ from shapely.geometry.base import BaseGeometry
 from ...arrays import Array
 from ...errors import BadDrawing
 from ...job.lettering import Baseline, LetterChange, Lettering
-from ..artwork import Artwork, Note, Paint
+from ..artwork import Artwork, Gap, Note, Paint
 from ..limits import check_reach
 from ..svg.paths import flatten_path
 from ..svg.regions import fill_of_rings, rings_of
@@ -50,13 +51,16 @@ def set_words(words: Lettering, face: Face, tolerance: float = 0.01) -> Artwork:
     lacking = lacking_of(lines)
     scale = _scale(words, face, lines)
     paints: list[Paint] = []
+    gaps: list[Gap] = []
     widest = max((_ink(line)[1] - _ink(line)[0]) * scale for line in lines)
     for n, line in enumerate(lines):
         left, right = _ink(line)
         if right <= left:
             continue
         stretch = widest / ((right - left) * scale) if words.lines == "fitted" else 1.0
-        paints += _set_line(words, n, line, scale * stretch, widest, face, tolerance)
+        made = _set_line(words, n, line, scale * stretch, widest, face, tolerance)
+        paints += made[0]
+        gaps += made[1]
     if not paints:
         said = f"The font {face.name} has no {_listed(lacking)}." if lacking else "These words have no outlines."
         raise BadDrawing(said, field="text", hint="Take another font, or other letters.")
@@ -77,7 +81,7 @@ def set_words(words: Lettering, face: Face, tolerance: float = 0.01) -> Artwork:
     box = shapely.total_bounds(np.array([p.region for p in paints], dtype=object))
     check_reach(box.reshape(2, 2), "lettering")
     wide, tall = float(box[2] - box[0]), float(box[3] - box[1])
-    return Artwork(tuple(paints), wide, tall, True, tuple(notes), tolerance, face.cap_height * scale)
+    return Artwork(tuple(paints), wide, tall, True, tuple(notes), tolerance, face.cap_height * scale, tuple(gaps))
 
 
 def _listed(letters: tuple[str, ...]) -> str:
@@ -170,15 +174,18 @@ def place_on(baseline: Baseline, distance: float) -> Place:
 
 def _set_line(
     words: Lettering, n: int, line: Line, scale: float, widest: float, face: Face, tolerance: float
-) -> list[Paint]:
+) -> tuple[list[Paint], list[Gap]]:
+    """One line's letters, and the spaces between them."""
     left, right = _ink(line)
     wide = (right - left) * scale
     shift = {"left": -widest / 2, "middle": -wide / 2, "right": widest / 2 - wide}[words.align] - left * scale
     cap = face.cap_height * scale if words.lines == "free" else words.size_mm
     place = place_on(words.baseline, words.line_distance / 100 * cap)
     changes = {c.letter: c for c in words.letters if c.line == n}
+    letters = _letters(line)
+    gaps = [_gap(words, n, line, (one, other), scale, shift, place, face) for one, other in itertools.pairwise(letters)]
     out = []
-    for letter in _letters(line):
+    for letter in letters:
         shape_ = _outline(letter, scale, tolerance)
         if shape_.is_empty:
             continue
@@ -191,7 +198,29 @@ def _set_line(
         x, y, turn = place(letter.middle * scale + shift, n)
         moved = _turned(shape_, turn, x + change.across_mm, y + change.up_mm)
         out.append(Paint(moved, change.colour or words.colour, f"{n + 1}-{letter.first + 1}"))
-    return out
+    return out, [g for g in gaps if g is not None]
+
+
+def _gap(
+    words: Lettering,
+    n: int,
+    line: Line,
+    pair: tuple[Letter, Letter],
+    scale: float,
+    shift: float,
+    place: Place,
+    face: Face,
+) -> Gap | None:
+    """The space between two letters; None where one of them is not seen."""
+    ends = [_ink(replace(line, glyphs=letter.glyphs)) for letter in pair]
+    if any(right <= left for left, right in ends):
+        return None
+    # From right to left the letter behind stands before.
+    (_, a), (b, _) = ends
+    x, y, turn = place((a + b) / 2 * scale + shift, n)
+    said = "".join(line.text[letter.first] for letter in pair)
+    tall = face.cap_height * scale
+    return Gap(n, pair[0].first, said, x, y, turn, (b - a) * scale, tall, face.upem * scale / 1000)
 
 
 def _outline(letter: Letter, scale: float, tolerance: float) -> BaseGeometry:

@@ -4347,6 +4347,39 @@ export interface components {
             parts: components["schemas"]["FreePartView"][];
         };
         /**
+         * GapView
+         * @description The space between two letters on the template: its line and letter, the two letters, its foot, what one
+         *     thousandth of the em along the line is there (mm), how the line stands (`up`, as tall as capitals are), how much is
+         *     bare between the two (mm), and by how much (thousandths of the em) it was set by hand.
+         */
+        GapView: {
+            /** Line */
+            line: number;
+            /** Letter */
+            letter: number;
+            /** Words */
+            words: string;
+            /** Foot */
+            foot: [
+                number,
+                number
+            ];
+            /** Along */
+            along: [
+                number,
+                number
+            ];
+            /** Up */
+            up: [
+                number,
+                number
+            ];
+            /** Bare */
+            bare: number;
+            /** By */
+            by: number;
+        };
+        /**
          * GuideView
          * @description A line that a drawing falls in with: the field of its placement, its value there, and what it is.
          */
@@ -4913,6 +4946,8 @@ export interface components {
             spots: components["schemas"]["RoomView"][];
             /** Guides */
             guides: components["schemas"]["GuideView"][];
+            /** Gaps */
+            gaps: components["schemas"]["GapView"][];
             /** At */
             at: {
                 [key: string]: number;

@@ -10,6 +10,7 @@
   import { pieceKey } from './pieces';
   import PieceLayer from './PieceLayer.svelte';
   import Picture from './Picture.svelte';
+  import SpacingLayer from './SpacingLayer.svelte';
   import Template from './Template.svelte';
   import { View } from './view.svelte';
 
@@ -69,6 +70,9 @@
   {#snippet above()}
     {#if scene.placed[chosen] && job.pieces.on}
       <PieceLayer {job} {scene} {view} index={chosen} {place} />
+    {:else if scene.placed[chosen]?.gaps.length && job.spacing}
+      <HeldPicture {job} {scene} {hand} index={chosen} {take} bare />
+      <SpacingLayer {job} {scene} {view} index={chosen} {place} />
     {:else if scene.placed[chosen]}
       <HeldPicture {job} {scene} {hand} index={chosen} {take} />
     {/if}

@@ -12,12 +12,15 @@
     hand,
     index,
     take,
+    bare = false,
   }: {
     job: JobState;
     scene: Scene;
     hand: ArtworkHand;
     index: number;
     take: (e: PointerEvent, index: number, kind: Grip) => void;
+    /** Without grips: something else of it is in the hand. */
+    bare?: boolean;
   } = $props();
   const d = $derived(scene.placed[index]!);
   const px = $derived(hand.view.px);
@@ -72,8 +75,8 @@
       <Picture paints={scene.paints[index] ?? []} moved={d.moved} {px} hole={d.knocks_out} />
     </g>
     <path d={pathOf([d.outline])} fill="none" stroke="var(--color-brass)" stroke-width={1.4 * px} />
-    <path d={pathOf([[...top, ...knob]], false)} stroke="var(--color-brass)" stroke-width={1.2 * px} />
-    {#each grips as [p, kind], g (g)}
+    {#if !bare}<path d={pathOf([[...top, ...knob]], false)} stroke="var(--color-brass)" stroke-width={1.2 * px} />{/if}
+    {#each bare ? [] : grips as [p, kind], g (g)}
       <!-- svelte-ignore a11y_no_static_element_interactions -->
       <circle
         class="pointer-events-auto {kind === 'size' ? 'cursor-nwse-resize' : 'cursor-grab'}"

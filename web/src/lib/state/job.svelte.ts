@@ -23,6 +23,8 @@ export class JobState {
   shown = $state('');
   /** Which of the placed drawings the hand has chosen. */
   selected = $state(0);
+  /** Are the spaces between letters in the hand? */
+  spacing = $state(false);
   /** Is the photograph shown in place of the drawing? */
   photo = $state(false);
 

@@ -11,6 +11,7 @@
   let { job, path }: { job: JobState; path: string } = $props();
   const words = $derived(String(job.value(`${path}.text`) ?? ''));
   const line = $derived(String(job.value(`${path}.baseline.kind`) ?? 'straight'));
+  const kerns = $derived(((job.value(`${path}.kerns`) ?? []) as unknown[]).length);
   const several = $derived(words.includes('\n'));
   const LINES: [string, string][] = [
     ['straight', 'straight'],
@@ -35,6 +36,15 @@
 <Field {job} path="{path}.size_mm" label="Size" />
 <Fold title="Spacing and line" note={line === 'straight' ? '' : (LINES.find(([k]) => k === line)?.[1] ?? '')}>
   <Field {job} path="{path}.tracking" label="Between letters" note="thousandths of the font’s size" kind="number" />
+  <label class="border-hairline flex min-h-10 items-center gap-3 border-b py-[7px] leading-tight">
+    <span class="grow">Each space by hand<span class="fine block">drag a line between two letters</span></span>
+    <input type="checkbox" class="accent-blue size-6" bind:checked={job.spacing} />
+  </label>
+  {#if kerns}
+    <button class="link min-h-8 text-[13px]" onclick={() => job.set(`${path}.kerns`, [])}
+      >Let {kerns === 1 ? 'the one' : `all ${kerns}`} set by hand go</button
+    >
+  {/if}
   {#if several}
     <Field {job} path="{path}.line_distance" label="From line to line" kind="number" unit="% of capitals" />
     <Pick
