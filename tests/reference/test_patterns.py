@@ -15,7 +15,7 @@ import shapely
 from samples import ROOT, cup, element, svg
 from scipy.spatial import cKDTree
 from wimple_core.built import Build
-from wimple_core.errors import DoesNotFit
+from wimple_core.errors import BadDocument, DoesNotFit
 from wimple_core.job import load_job
 from wimple_core.pipeline import build_whole
 from wimple_core.surface.surface import RoundWall
@@ -278,3 +278,43 @@ def test_a_motif_larger_than_its_room_is_said_at_once() -> None:
     for blank in (STRAIGHT, TAPERED, PANEL):
         with pytest.raises(DoesNotFit, match="No motif"):
             build(blank, huge, pitch_mm=20)
+
+
+@pytest.mark.parametrize(
+    ("lattice", "blank"), [("square", STRAIGHT), ("half_drop", STRAIGHT), ("brick", TAPERED), ("square", PANEL)]
+)
+def test_motifs_that_take_turns_share_one_lattice_and_leave_no_place(lattice: str, blank: dict[str, Any]) -> None:
+    """Three in turn: together as many, and at the same places, as one alone whose number is a multiple of three; no two
+    neighbours in a row are the same, across the seam too."""
+    ids = ("a", "b", "c")
+    colours = ("#112233", "#aa3311", "#22aa55")
+    elements = [
+        {
+            "id": i,
+            "source": {**DISC, "colour": colour},
+            "placements": [{"up_mm": 50 + 9 * n, "centre_deg": 40 * n}],
+            "pattern": {"lattice": lattice, "pitch_mm": 14} if n == 0 else {"turns_with": "a", "pitch_mm": 99},
+        }
+        for n, (i, colour) in enumerate(zip(ids, colours, strict=True))
+    ]
+    b = build_whole(load_job({"blank": blank, "elements": elements}), {}, "artwork")  # type: ignore[arg-type]
+    some = [d.pattern.places for d in b.fit.drawings]  # type: ignore[union-attr]
+    assert {p.number for p in some} == {some[0].number} and {p.pitch for p in some} == {some[0].pitch}
+    if blank is not PANEL:
+        assert some[0].number[0] % 3 == 0
+    every = np.concatenate([np.column_stack([p.a, p.s, np.full(len(p), n), p.row]) for n, p in enumerate(some)])
+    assert len(np.unique(np.round(every[:, :2], 6), axis=0)) == len(every)
+    for row in np.unique(every[:, 3]):
+        mine = every[every[:, 3] == row]
+        which = mine[np.argsort(mine[:, 0]), 2]
+        assert (np.diff(which) != 0).all() and (blank is PANEL or which[0] != which[-1])
+    if blank is not TAPERED:
+        area = {c.colour: c.seen.area for c in b.fit.colours}  # type: ignore[union-attr]
+        assert [area[c] for c in colours] == pytest.approx([len(p) * math.pi * 9 for p in some], rel=5e-3)
+
+
+def test_turns_are_taken_with_what_has_a_pattern() -> None:
+    elements = [{"id": "a", "source": DISC}, {"id": "b", "source": DISC, "pattern": {"turns_with": "a"}}]
+    with pytest.raises(BadDocument) as bad:
+        load_job({"blank": PANEL, "elements": elements})
+    assert bad.value.field == "elements" and "pattern first" in bad.value.hint

@@ -98,7 +98,8 @@ def _elements(b: Build) -> list[ElementReport]:
 
 
 def _patterns(b: Build) -> list[PatternReport]:
-    lattices = {e.id: e.pattern.lattice for e in b.elements if e.pattern is not None}
+    patterns = {e.id: e.pattern for e in b.elements if e.pattern is not None}
+    lattices = {i: patterns[p.turns_with or i].lattice for i, p in patterns.items()}
     return [
         PatternReport(
             id=d.element,

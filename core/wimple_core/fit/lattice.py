@@ -38,6 +38,8 @@ class Places:
     turn: Array
     mirrored: NDArray[np.bool_]
     row: NDArray[np.int64]
+    order: NDArray[np.int64]
+    """Along its row and from row to row: motifs that take turns go by it."""
     pitch: float
     """mm from middle to middle in the first row."""
     wanted: float
@@ -57,6 +59,7 @@ class Places:
             turn=self.turn[which],
             mirrored=self.mirrored[which],
             row=self.row[which],
+            order=self.order[which],
         )
 
 
@@ -70,6 +73,7 @@ def joined(some: Sequence[Places]) -> Places:
         turn=np.concatenate([p.turn for p in some]),
         mirrored=np.concatenate([p.mirrored for p in some]),
         row=np.concatenate([p.row for p in some]),
+        order=np.concatenate([p.order for p in some]),
     )
 
 
@@ -77,7 +81,8 @@ def _plain(a: Array, s: Array, pitch: float, wanted: float, number: tuple[int, i
     """Places upright and of one size, in one row."""
     n = len(a)
     none = np.zeros(n)
-    return Places(a, s, np.ones(n), none, np.zeros(n, dtype=bool), np.zeros(n, dtype=np.int64), pitch, wanted, number)
+    row, order = np.zeros(n, dtype=np.int64), np.arange(n)
+    return Places(a, s, np.ones(n), none, np.zeros(n, dtype=bool), row, order, pitch, wanted, number)
 
 
 @dataclass(frozen=True)
@@ -95,6 +100,8 @@ class Field:
     width: float
     height: float
     area: float
+    motifs: int = 1
+    """How many take turns: as many, or a multiple, are in every row that meets itself."""
 
 
 def spaced_by(p: Pattern) -> str:
@@ -151,17 +158,19 @@ def _rows(low: float, high: float, pitch: float, half: float, p: Pattern) -> NDA
     return np.arange(first, last + 1)
 
 
-def _number(around: float, pitch: float, even: bool) -> int:
-    return max(2 * round(around / pitch / 2), 2) if even else max(round(around / pitch), 1)
+def _number(around: Array, pitch: float, of: int) -> NDArray[np.int64]:
+    """How many go round, so many at once."""
+    n: NDArray[np.int64] = np.maximum(of * np.rint(around / pitch / of), of).astype(np.int64)
+    return n
 
 
 def _round(p: Pattern, f: Field) -> Places:
     surface, k = f.surface, f.surface.k
     r_c = surface.scale_at(f.s_c)
     pitch, row = _wanted(p, f)
-    even = _alternates(p)
+    of = math.lcm(2 if _alternates(p) else 1, f.motifs)
     around = 2 * math.pi * r_c
-    n = _number(around, pitch, even)
+    n = int(_number(np.array(around), pitch, of))
     drop = row / 2 if p.lattice == "half_drop" else 0.0
     conformal = p.taper == "conformal" and k != 0
 
@@ -174,9 +183,7 @@ def _round(p: Pattern, f: Field) -> Places:
     if p.taper == "rings" and k:
         r = r_c + k * rows * row
         rows, r = rows[r > pitch / 4], r[r > pitch / 4]
-        around_each = 2 * math.pi * r
-        numbers = np.maximum(2 * np.rint(around_each / pitch / 2), 2) if even else np.rint(around_each / pitch)
-        numbers = np.maximum(numbers, 1).astype(int)
+        numbers = _number(np.asarray(2 * math.pi * r, dtype=np.float64), pitch, of)
     _check(float(numbers.sum()), p)
     at = np.repeat(np.arange(len(rows)), numbers)
     i = np.arange(len(at)) - np.repeat(np.cumsum(numbers) - numbers, numbers)
@@ -191,9 +198,8 @@ def _round(p: Pattern, f: Field) -> Places:
     s = np.asarray(f.s_c + (r_c / k * np.expm1(k * v / r_c) if conformal else v), dtype=np.float64)
     size = np.asarray((r_c + k * (s - f.s_c)) / r_c if conformal else np.ones(len(at)), dtype=np.float64)
     mirrored = ((i + rows[at]) % 2 == 1) & (p.lattice == "mirrored")
-    return Places(
-        a, s, size, np.zeros(len(at)), mirrored, rows[at], around / n, pitch, (int(numbers.min()), int(numbers.max()))
-    )
+    number = (int(numbers.min()), int(numbers.max()))
+    return Places(a, s, size, np.zeros(len(at)), mirrored, rows[at], i + rows[at], around / n, pitch, number)
 
 
 def _flat(p: Pattern, f: Field) -> Places:
@@ -214,7 +220,7 @@ def _flat(p: Pattern, f: Field) -> Places:
     a = np.asarray(x + (i + shifted) * pitch, dtype=np.float64)
     s = np.asarray(y + j * row + np.where(i % 2, drop, 0.0), dtype=np.float64)
     mirrored = ((i + j) % 2 == 1) & (p.lattice == "mirrored")
-    return replace(_plain(a, s, pitch, pitch, (len(columns), len(columns))), mirrored=mirrored, row=j)
+    return replace(_plain(a, s, pitch, pitch, (len(columns), len(columns))), mirrored=mirrored, row=j, order=i + j)
 
 
 def _scattered(p: Pattern, f: Field) -> Places:

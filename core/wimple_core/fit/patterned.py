@@ -146,8 +146,12 @@ def _no_room() -> DoesNotFit:
     )
 
 
-def lay_pattern(pattern: Pattern, motif: Motif, template: Template) -> Patterned:
-    """Lay a motif in a pattern from its first placement. Raises DoesNotFit at fields of the element."""
+def lay_pattern(
+    pattern: Pattern, motif: Motif, template: Template, among: Sequence[Motif] = (), turn: int = 0
+) -> Patterned:
+    """Lay a motif in a pattern from its first placement. Where several take turns, `among` are all of them, the first
+    being the one whose lattice it is, and this one has the places of number `turn`. Raises DoesNotFit at fields of the
+    element."""
     surface = template.surface
     if isinstance(surface, Pieces):
         raise DoesNotFit(
@@ -158,9 +162,14 @@ def lay_pattern(pattern: Pattern, motif: Motif, template: Template) -> Patterned
     wall = replace(surface, middle=0.0) if isinstance(surface, RoundWall) else surface
     wide, tall = motif.box
     free, colours = template.limits, motif.drawing.colours
-    area = sum(c.seen.area for c in colours) * motif.scale**2
+    first = among[0] if among else motif
+    area = sum(c.seen.area for c in first.drawing.colours) * first.scale**2
     left, right = (template.left, template.right) if wall.closed and free.all_round else (free.left, free.right)
-    places = places_of(pattern, Field(wall, left, right, free.low, free.high, motif.a, motif.s, wide, tall, area))
+    box = max(m.box[0] for m in (motif, *among)), max(m.box[1] for m in (motif, *among))
+    field = Field(wall, left, right, free.low, free.high, first.a, first.s, *box, area, max(1, len(among)))
+    places = places_of(pattern, field)
+    if among:
+        places = places.only(places.order % len(among) == turn)
     pieces = sum(len(c.pieces[0]) for c in colours)
     if len(places) * pieces > MOST_PIECES:
         raise DoesNotFit(
@@ -177,7 +186,7 @@ def lay_pattern(pattern: Pattern, motif: Motif, template: Template) -> Patterned
     if still:
         rows = [(motif.still(), places)]
     elif pattern.taper == "conformal":
-        rows = [(motif.laid(wall, motif.s), places)]
+        rows = [(motif.laid(wall, first.s), places)]
     else:
         each = [places.only(places.row == n) for n in np.unique(places.row)]
         rows = [(motif.laid(wall, float(p.s[0])), p) for p in each]

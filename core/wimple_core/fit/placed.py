@@ -82,20 +82,71 @@ def _of_all(element: Element, made: Separated, least_stroke: float) -> list[Verd
     return out
 
 
+def _motif(d: PlacedDrawing, placement: Placement, drawing: Separated) -> Motif:
+    turn = math.radians(placement.turn_deg)
+    return Motif(drawing, d.width, turn, d.way, d.a_c, d.s_c, placement.mirrored)
+
+
 def _repeated(
     d: PlacedDrawing,
-    pattern: Pattern,
-    placement: Placement,
+    element: Element,
+    n: int,
     drawing: Separated,
+    turns: Turns,
     template: Template,
     keep: Keep,
     of: Key,
 ) -> PlacedDrawing:
     """A placed drawing in a pattern."""
-    motif = Motif(drawing, d.width, math.radians(placement.turn_deg), d.way, d.a_c, d.s_c, placement.mirrored)
-    key = ("pattern", of, pattern, d.width, placement.turn_deg, placement.mirrored, d.way, d.a_c, d.s_c, template)
-    made = keep(key, lambda: lay_pattern(pattern, motif, template))
+    assert element.pattern is not None
+    motif = _motif(d, element.placements[n], drawing)
+    pattern, among = turns.get(element.pattern.turns_with or element.id, (element.pattern, ()))
+    others = tuple(m for _, m, _ in among)
+    turn = next((k for k, (name, _, _) in enumerate(among) if name == element.id), 0)
+    key = ("pattern", of, pattern, *_told(motif), template, turn, *((o, *_told(m)) for _, m, o in among))
+    made = keep(key, lambda: lay_pattern(pattern, motif, template, others, turn))
     return replace(d, colours=made.colours, still=None, parted=(), pattern=made)
+
+
+def _told(m: Motif) -> Key:
+    """What tells a motif from another made of the same."""
+    return (m.width, m.turn, m.mirrored, m.way, m.a, m.s)
+
+
+Turns = Mapping[str, tuple[Pattern, tuple[tuple[str, Motif, Key], ...]]]
+"""For each element with a lattice on which several take turns: its pattern, and of each its id, its motif, and what
+that was read from."""
+
+
+def _sized(element: Element, n: int, drawing: Separated) -> Placement:
+    """A placement of an element, as wide as what has lengths of its own is."""
+    placement = element.placements[n]
+    if not element.source.sizes:
+        return placement
+    return placement.model_copy(update={"width_mm": drawing.frame[2] - drawing.frame[0]})
+
+
+def _turns(
+    elements: tuple[Element, ...],
+    separated: Mapping[str, Separated],
+    template: Template,
+    keep: Keep,
+    of: Mapping[str, Key],
+) -> Turns:
+    """Who takes turns with whom, the one whose lattice it is first."""
+    out: dict[str, tuple[Pattern, tuple[tuple[str, Motif, Key], ...]]] = {}
+    for lead in elements:
+        follow = [e for e in elements if e.pattern is not None and e.pattern.turns_with == lead.id]
+        if lead.pattern is None or not follow:
+            continue
+        among = []
+        for e in (lead, *follow):
+            sep, placement = separated[e.id], _sized(e, 0, separated[e.id])
+            with seen_from(f"elements.{elements.index(e)}"):
+                d = place(Placing(e.id, e.name, 0, placement, of.get(e.id, ())), sep, template, keep)
+            among.append((e.id, _motif(d, placement, sep), of.get(e.id, ())))
+        out[lead.id] = (lead.pattern, tuple(among))
+    return out
 
 
 def fit(
@@ -111,14 +162,14 @@ def fit(
     """Place all elements on the template. `separated` holds what each is made from by the element's id, `of` what that
     was read from; `keep` may know drawings that are laid already. `least_stroke` (mm) is safe in the film, `bases` tell
     from where the document counts places that are not counted from the blank."""
+    turns = _turns(elements, separated, template, keep, of)
     placed: list[PlacedDrawing] = []
     named: list[tuple[ColourRegion, ...]] = []
     verdicts: list[Verdict] = []
     for i, element in enumerate(elements):
         sep, sizes = separated[element.id], element.source.sizes
-        for n, placement in enumerate(element.placements):
-            if sizes:
-                placement = placement.model_copy(update={"width_mm": sep.frame[2] - sep.frame[0]})
+        for n in range(len(element.placements)):
+            placement = _sized(element, n, sep)
             try:
                 d = place(Placing(element.id, element.name, n, placement, of.get(element.id, ())), sep, template, keep)
             except DoesNotFit as bad:
@@ -128,7 +179,7 @@ def fit(
                 raise bad.within(f"elements.{i}") from None
             if element.pattern is not None:
                 with seen_from(f"elements.{i}"):
-                    d = _repeated(d, element.pattern, placement, sep, template, keep, of.get(element.id, ()))
+                    d = _repeated(d, element, n, sep, turns, template, keep, of.get(element.id, ()))
             placed.append(d)
             if element.knocks_out:
                 hole = union([c.seen for c in d.colours])
@@ -138,7 +189,8 @@ def fit(
             judged = drawing_verdicts(placement, d, sep, blank, template)
             if element.pattern is not None and d.pattern is not None:
                 closed = template.surface.closed
-                judged = [pattern_verdict(element.name, d.pattern, element.pattern, closed)]
+                shared = turns.get(element.pattern.turns_with or "", (element.pattern, ()))[0]
+                judged = [pattern_verdict(element.name, d.pattern, shared, closed)]
             if sizes:
                 judged = [_by_sizes(v, f"placements.{n}.width_mm", d.width, sizes) for v in judged]
             if (i, n) in bases:

@@ -269,6 +269,17 @@ class Job(Model):
                     at, steps = first[at], steps + 1
         return elements
 
+    @field_validator("elements")
+    @classmethod
+    def _take_turns(cls, elements: tuple[Element, ...]) -> tuple[Element, ...]:
+        leads = {e.id for e in elements if e.pattern is not None and e.pattern.turns_with is None}
+        for e in elements:
+            leader = e.pattern.turns_with if e.pattern else None
+            if leader is not None and leader not in leads:
+                said = f"“{e.id}” takes turns with “{leader}”, which has no pattern of its own."
+                raise ValueError(f"{said}|Give that one a pattern first.")
+        return elements
+
     @field_validator("names")
     @classmethod
     def _of_elements(cls, names: Names | None, info: ValidationInfo) -> Names | None:

@@ -14,6 +14,9 @@ Lattice = Literal["square", "brick", "half_drop", "hexagonal", "mirrored", "scat
 class Pattern(Model):
     """The element of its first placement, repeated from there: round what goes round, over what is flat."""
 
+    turns_with: Annotated[str, Field(pattern=r"^[a-z0-9-]{1,24}$")] | None = None
+    """The element on whose lattice it lies, the two (or more) taking turns from place to place; all else that says
+    where motifs lie is that one's."""
     lattice: Annotated[Lattice, Field(title="Set")] = "half_drop"
     by: Annotated[Literal["pitch", "number", "coverage"], Field(title="Spaced by")] = "pitch"
     pitch_mm: Annotated[Length, Field(title="From middle to middle")] = 20.0

@@ -1,11 +1,20 @@
 <script lang="ts">
   /** The pattern an element is repeated in. */
   import type { JobState } from '../state/job.svelte';
+  import { nameOf } from '../state/elements';
   import Field from '../ui/Field.svelte';
   import Fold from '../ui/Fold.svelte';
   import Pick from '../ui/Pick.svelte';
 
   let { job, path, round, tapered }: { job: JobState; path: string; round: boolean; tapered: boolean } = $props();
+  const mine = $derived(path.split('.')[1]);
+  /** The elements whose lattice it may share. */
+  const leads = $derived(
+    (job.document?.elements ?? []).flatMap((e, n) =>
+      String(n) !== mine && e.pattern && !e.pattern.turns_with && e.id ? [[e.id, nameOf(e)] as [string, string]] : [],
+    ),
+  );
+  const follows = $derived(of('turns_with'));
   const on = $derived(!!job.value(path));
   const of = (field: string) => String(job.value(`${path}.${field}`) ?? '');
   const scattered = $derived(of('lattice') === 'scatter');
@@ -23,8 +32,19 @@
   {#if !on}
     <button class="button my-2 px-2! text-[14px]" onclick={() => job.set(path, {})}>Repeat it all over</button>
   {:else}
-    <Pick {job} path="{path}.lattice" label="Set" choices={LATTICES} />
-    {#if scattered}
+    {#if leads.length || follows}
+      <Pick
+        {job}
+        path="{path}.turns_with"
+        label="Takes turns with"
+        choices={[['', 'no other'], ...leads]}
+        onpick={(v) => job.set(`${path}.turns_with`, v || null)}
+      />
+    {/if}
+    {#if follows}
+      <p class="fine py-1">It lies on that one’s lattice, the two in turn.</p>
+    {:else}<Pick {job} path="{path}.lattice" label="Set" choices={LATTICES} />{/if}
+    {#if follows}{:else if scattered}
       <Field {job} path="{path}.least_mm" label="Middles at least apart" />
       <Field {job} path="{path}.seed" label="Throw of the dice" kind="number" />
     {:else}
@@ -76,7 +96,7 @@
         />
       {/if}
     {/if}
-    <Pick
+    {#if !follows}<Pick
       {job}
       path="{path}.turned"
       label="Motifs stand"
@@ -101,6 +121,7 @@
         label="Beyond the edge"
         note="to be trimmed in place"
       />{/if}
+    {/if}
     <button class="link my-2 text-[14px]" onclick={() => job.set(path, null)}>Lay it once again</button>
   {/if}
 </Fold>
