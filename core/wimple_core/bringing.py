@@ -11,8 +11,9 @@ import trimesh
 from .apart import Run, here
 from .artwork import Reading, Tracing, make_artwork
 from .artwork.lettering import Face, open_face, shipped_face
+from .artwork.recipes import HeightOf
 from .artwork.tracing import is_picture
-from .cache import Result, StageCache
+from .cache import Key, Result, StageCache
 from .errors import BadDrawing, BadReading, WimpleError, seen_from
 from .files import Files
 from .fit.separated import Separated, prepare, tolerance_for
@@ -93,14 +94,18 @@ class Bringer:
             wanted = separated_drawing(data, digest, tolerance, how, self.run)
             return self.cache.result(("drawing", digest, tolerance, how), lambda: self._made_once(wanted))
 
-    def made(self, source: Source, widest: float) -> Result[Separated]:
-        """What an element is made from, separated, as finely as it must be read to be placed `widest` mm wide."""
+    def made(
+        self, source: Source, widest: float, height_of: HeightOf | None = None, body: Key = ()
+    ) -> Result[Separated]:
+        """What an element is made from, separated, as finely as it must be read to be placed `widest` mm wide.
+        `height_of` tells how high a volume stands in the body that `body` tells from others."""
         if isinstance(source, FileSource):
             tracing = Tracing(source.colours, source.palette, source.speckle_px)
             return self.drawing(source.file, Reading(source.shades, tracing), widest)
         digests = tuple(self.files.digest(n) for n in source.files if n in self.files)
+        key = ("made", source, digests, body if source.stands else ())
         with seen_from("source"):
-            return self.cache.result(("made", source, digests), lambda: prepare(make_artwork(source, self.face)))
+            return self.cache.result(key, lambda: prepare(make_artwork(source, self.face, height_of)))
 
     def font_digests(self, job: Job) -> tuple[str, ...]:
         """Digests of the files of a job's fonts."""

@@ -28,6 +28,7 @@ from .job.tables import SHIPPED, Tables
 from .layers import Layers, make_layers, moved
 from .layup import plan_layup
 from .measure import files_of, given_of, measure
+from .measure.capacity import height_of_volume
 from .measure.flat_bodies import MeshBody
 from .pricing import price_job
 from .sheets import plan_names, plan_sheets
@@ -139,7 +140,11 @@ class _Walk:
     def _separated(self, element: Element, among: tuple[Element, ...]) -> Result[Separated]:
         source, cache = element.source, self.bring.cache
         alike = (e for e in among if e.source.files == source.files)
-        made = self.bring.made(source, max(p.width_mm for e in alike for p in e.placements))
+        widest = max(p.width_mm for e in alike for p in e.placements)
+        body = self.found["measure"].body
+        made = self.bring.made(
+            source, widest, lambda ml: height_of_volume(self.job.blank, body, ml), self.keys["measure"]
+        )
         left, _, right, _ = made.value.frame
         scale = element.scale(right - left)
         for n, edit in enumerate(element.edits):

@@ -209,3 +209,66 @@ def test_what_is_knocked_out_is_gone_from_all_beneath_and_from_nothing_above() -
     assert by["#1c3d7a"].painted.area == pytest.approx(quarter * (3600 - 400), rel=1e-3)
     assert by["#00aa00"].seen.area == pytest.approx(quarter * 100, rel=4e-3)
     assert b.layers is not None and len(b.layers.layers) == 3
+
+
+def test_tally_marks_stand_where_their_volumes_do() -> None:
+    """Volume of a frustum, pi H / 3 (r0^2 + r0 r1 + r1^2) (CRC Standard Mathematical Tables), from the inner floor,
+    3 mm up (common practice, no source), to each line's middle; lines between two part their volume evenly."""
+    quantities = [50, 125, 290.5]
+    raw = {**cup(262.5, 205.0, 96.0, wall_mm=0, tape_thickness_mm=0)}
+    raw["elements"] = [{"source": {"kind": "tally", "quantities": "290.5 50 125", "between": 2, "thick_mm": 0.8}}]
+    for up in (10, 80):
+        raw["elements"][0]["placements"] = [{"up_mm": up, "centre_deg": 180, "turn_deg": 40}]
+        b = build_whole(load_job(raw), {}, "artwork")
+        r0, r1 = 205 / (2 * math.pi), 262.5 / (2 * math.pi)
+        upright = math.sqrt(96**2 - (r1 - r0) ** 2) / 96
+
+        def held(s: float, r0: float = r0, r1: float = r1, upright: float = upright) -> float:
+            low, high = 3.0, s * upright
+            a, c = (r0 + (r1 - r0) * h / (96 * upright) for h in (low, high))
+            return math.pi * (high - low) / 3 * (a * a + a * c + c * c) / 1000
+
+        found = {}
+        for part, name in zip(*b.fit.colours[0].pieces, strict=True):  # type: ignore[union-attr]
+            if "line" in name:
+                p = shapely.get_coordinates(part)
+                s = b.template.surface.wrap(p[:, 0], p[:, 1])[1]  # type: ignore[union-attr]
+                found[name.partition("/")[2]] = held((s.min() + s.max()) / 2)
+        assert [found[f"line {q:g}"] for q in quantities] == pytest.approx(quantities, rel=1e-4)
+        assert found["line 1 under 125"] == pytest.approx(75, rel=1e-4)
+        assert found["line 2 under 290.5"] == pytest.approx(125 + 2 * 165.5 / 3, rel=1e-4)
+
+
+@pytest.mark.parametrize(
+    ("source", "blank", "field", "said"),
+    [
+        ({"quantities": "100 9000"}, {}, "elements.0.source.quantities", "run over"),
+        ({"quantities": "100", "between": 9, "thick_mm": 3}, {}, "elements.0.source.between", "apart"),
+        ({}, {"wall": "double"}, "elements.0.source.kind", "double"),
+    ],
+)
+def test_tally_marks_that_cannot_be_are_said(source: Any, blank: Any, field: str, said: str) -> None:
+    raw = {**cup(**blank), "elements": [{"source": {"kind": "tally", **source}}]}
+    with pytest.raises(BadDrawing) as bad:
+        build_whole(load_job(raw), {}, "artwork")
+    assert bad.value.field == field and said in bad.value.message and bad.value.hint
+
+
+@pytest.mark.parametrize("quantities", ["", "100 x", "0 5", "5 5", "-3"])
+def test_quantities_are_numbers_each_once(quantities: str) -> None:
+    with pytest.raises(WimpleError) as bad:
+        load_job({**cup(), "elements": [{"source": {"kind": "tally", "quantities": quantities}}]})
+    assert bad.value.field == "elements.0.source.quantities"
+
+
+def test_an_outline_is_as_wide_as_it_says() -> None:
+    """Steiner's formula for a convex shape: A + P d + pi d^2 (of each letter I, a bar); the second lies over it."""
+    raw = {"kind": "outlined_words", "text": "I", "font": "barlow-condensed", "letters_mm": 20, "outline_mm": 2}
+    art = make_artwork(SOURCE.validate_python({**raw, "second_mm": 1.5}))
+    second, first, bar = (p.region for p in art.paints)
+    for grown, by in ((first, 2.0), (second, 3.5)):
+        assert grown.area == pytest.approx(bar.area + bar.length * by + math.pi * by**2, rel=2e-3)
+    hollow = make_artwork(SOURCE.validate_python({**raw, "text": "O", "filled": False})).paints[0].region
+    filled = make_artwork(SOURCE.validate_python({**raw, "text": "O"})).paints[0].region
+    assert len(hollow.interiors if hollow.geom_type == "Polygon" else hollow.geoms[0].interiors) == 1
+    assert shapely.get_num_interior_rings(shapely.get_parts(filled)).sum() == 0

@@ -5,12 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from typing import Any
 
+from ..errors import BadDrawing
 from ..job.lettering import Lettering
-from ..job.recipes import FilledWords, JarInsert, RingWords
+from ..job.recipes import FilledWords, JarInsert, OutlinedWords, RingWords, Tally
 from ..job.shapes import Shape
 from .artwork import Artwork
 from .lettering import Faces, set_words, shipped_face
-from .recipes import filled_words, jar_insert, ring_words
+from .recipes import HeightOf, filled_words, jar_insert, outlined_words, ring_words, tally
 from .shapes import draw_shape
 
 MAKE: Mapping[type, Callable[[Any, Faces], Artwork]] = {
@@ -19,10 +20,22 @@ MAKE: Mapping[type, Callable[[Any, Faces], Artwork]] = {
     RingWords: ring_words,
     JarInsert: jar_insert,
     FilledWords: filled_words,
+    OutlinedWords: outlined_words,
 }
 
 
-def make_artwork(source: Any, faces: Faces = shipped_face) -> Artwork:
-    """The artwork of a source that is no drawing's file, its fonts found by `faces`. Raises BadDrawing, at its own
+def make_artwork(source: Any, faces: Faces = shipped_face, height_of: HeightOf | None = None) -> Artwork:
+    """The artwork of a source that is no drawing's file, its fonts found by `faces`; `height_of` tells how
+    high a volume stands in the blank. Raises BadDrawing, at its own
     fields, where it makes none."""
+    if isinstance(source, Tally):
+        return tally(source, faces, height_of or _holds_nothing)
     return MAKE[type(source)](source, faces)
+
+
+def _holds_nothing(ml: float) -> float:
+    raise BadDrawing(
+        "This blank holds nothing whose level could be told.",
+        field="kind",
+        hint="Tally marks go up a cup or a bottle that is measured.",
+    )

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import replace
 
@@ -12,10 +12,12 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from ..errors import BadDrawing
+from ..figures import carried
 from ..job.lettering import Baseline, Lettering
-from ..job.recipes import FilledWords, JarInsert, RingWords
+from ..job.recipes import FilledWords, JarInsert, OutlinedWords, RingWords, Tally
 from ..overlay import difference, union
 from .artwork import Artwork, Note, Paint
+from .edits.around import offset
 from .lettering import Face, Faces, set_words
 from .shapes import arc, disc, painted, slot, tab
 
@@ -192,3 +194,75 @@ def filled_words(r: FilledWords, faces: Faces) -> Artwork:
         top -= (height + gap) * stretch
     smallest = min(made.capitals or 0.0 for _, made in lines) * stretch
     return replace(painted(paints, 0.01), notes=tuple(notes), capitals=smallest or None)
+
+
+def outlined_words(r: OutlinedWords, faces: Faces) -> Artwork:
+    """Words over their outline, and that over a second."""
+    made = set_words(Lettering(text=r.text, size_mm=r.letters_mm, colour=r.colour), faces(r.font))
+    tolerance = made.tolerance
+    letters = union([p.region for p in made.paints])
+    paints: list[Paint] = []
+    for by, colour, name in (
+        (r.outline_mm + r.second_mm if r.second_mm else 0.0, r.second_colour, "second outline"),
+        (r.outline_mm, r.outline_colour, "outline"),
+    ):
+        if by:
+            around = offset(letters, by, tolerance)
+            if r.filled:
+                around = union([shapely.Polygon(g.exterior) for g in shapely.get_parts(around)])
+            paints.append(Paint(around, colour, name))
+    return replace(painted([*paints, *made.paints], tolerance), notes=_at("text", made.notes), capitals=made.capitals)
+
+
+HeightOf = Callable[[float], float]
+"""From a volume (ml) to how high its level stands along the side, mm from the lower line."""
+SMALLER = 0.5
+"""A line between two is so long."""
+AWAY = 0.5
+"""From a line to its figure, in heights of the figures."""
+
+
+def tally(r: Tally, faces: Faces, height_of: HeightOf) -> Artwork:
+    """Lines as high as their quantities stand, y along the side from the blank's lower line, x from the lines' left
+    end. Raises BadDrawing where one would run over, or lines lie on each other."""
+    face = faces(r.font)
+    notes: list[Note] = []
+    amounts = r.amounts
+    lines = [(ml, r.long_mm, f"line {said}") for said, ml in amounts]
+    below = 0.0
+    for said, ml in amounts:
+        steps = [below + (ml - below) * n / (r.between + 1) for n in range(1, r.between + 1)]
+        lines += [(s, SMALLER * r.long_mm, f"line {n} under {said}") for n, s in enumerate(steps, start=1)]
+        below = ml
+    with _words_at("quantities"):
+        heights = sorted((height_of(ml), long, name) for ml, long, name in lines)
+    close = min((b[0] - a[0] for a, b in zip(heights, heights[1:], strict=False)), default=math.inf)
+    if close < 1.5 * r.thick_mm:
+        raise BadDrawing(
+            f"Two lines would stand {carried(close)} apart, and they are {carried(r.thick_mm)} thick.",
+            field="between" if r.between else "quantities",
+            hint="Take fewer of them, or thinner lines.",
+        )
+    half = r.thick_mm / 2
+    out = [Paint(shapely.box(0, h - half, long, h + half), r.colour, name) for h, long, name in heights]
+    for said, ml in amounts:
+        text = f"{said} {r.unit}" if r.said == "figures and unit" else said
+        made = set_words(Lettering(text=text, size_mm=r.letters_mm, colour=r.colour), face)
+        left, *_ = made.bounds
+        at = (r.long_mm + AWAY * r.letters_mm - left, height_of(ml) - r.letters_mm / 2)
+        out += [
+            replace(p, region=shapely.transform(p.region, lambda c, at=at: c + at), name=f"{said}-{p.name}")  # type: ignore[misc]
+            for p in made.paints
+        ]
+        notes += _at("quantities", made.notes)
+    notes.append(
+        Note(
+            "artwork.tally",
+            "Tally marks",
+            "reckoned from the outside, the wall and its floor, for the kitchen and no legal measure: check one with"
+            " water before you cut them all",
+            "ok",
+            "source.quantities",
+        )
+    )
+    return replace(painted(out, 0.01), notes=tuple(notes), capitals=r.letters_mm)

@@ -121,6 +121,11 @@ that was read from."""
 def _sized(element: Element, n: int, drawing: Separated) -> Placement:
     """A placement of an element, as wide as what has lengths of its own is."""
     placement = element.placements[n]
+    if element.source.stands:
+        # Its heights are the blank's own.
+        _, low, _, high = drawing.frame
+        still = {"up_mm": (low + high) / 2, "turn_deg": 0.0, "mirrored": False, "way": "level"}
+        placement = placement.model_copy(update=still)
     if not element.source.sizes:
         return placement
     return placement.model_copy(update={"width_mm": drawing.frame[2] - drawing.frame[0]})

@@ -15,7 +15,7 @@ from .fields import Colour, Count, Distance, FileName, Length, Model, Money, Not
 from .lettering import Lettering
 from .names import Names
 from .pattern import Pattern
-from .recipes import FilledWords, JarInsert, RingWords
+from .recipes import FilledWords, JarInsert, OutlinedWords, RingWords, Tally
 from .shapes import Shape
 from .shipped import TRANSFER_TAPE_PRICE_PER_M2
 from .source import SourceBase
@@ -114,7 +114,10 @@ class FileSource(SourceBase):
         return {}
 
 
-Source = Annotated[FileSource | Lettering | Shape | RingWords | FilledWords | JarInsert, Field(discriminator="kind")]
+Source = Annotated[
+    FileSource | Lettering | Shape | RingWords | FilledWords | JarInsert | OutlinedWords | Tally,
+    Field(discriminator="kind"),
+]
 """What an element is made from, told apart by `kind`."""
 
 

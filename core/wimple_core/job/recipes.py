@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import re
 from typing import Annotated, Literal, Self
 
-from pydantic import Field, model_validator
+from pydantic import Field, field_validator, model_validator
 
-from .fields import Colour, Distance, Length, Number
+from .fields import Colour, Count, Distance, Length, Number
 from .lettering import Lines, LinesOrNone, OneLineOrNone
 from .source import FontName, Lettered, SourceBase, called
 
@@ -91,8 +92,81 @@ class FilledWords(Lettered):
         return called(self.text)
 
 
+class OutlinedWords(Lettered):
+    """Words with an outline round them, or two: each a film of its own beneath them."""
+
+    kind: Literal["outlined_words"] = "outlined_words"
+    text: Annotated[Lines, Field(title="Words")] = "Fernhallow"
+    font: FontName = "pacifico"
+    letters_mm: Annotated[Length, Field(title="Height of capitals")] = 14.0
+    outline_mm: Annotated[Length, Field(le=60, title="Outline")] = 1.6
+    second_mm: Annotated[Distance, Field(le=60, title="Second outline", description="0: none")] = 0.0
+    filled: Annotated[bool, Field(title="Counters filled in the outline")] = True
+    colour: Annotated[Colour, Field(title="Colour of the words")] = "#f4ecd8"
+    outline_colour: Annotated[Colour, Field(title="Colour of the outline")] = "#1c3d7a"
+    second_colour: Annotated[Colour, Field(title="Colour of the second")] = "#18202e"
+
+    @property
+    def name(self) -> str:
+        """What a maker calls it."""
+        return called(self.text)
+
+
+MOST_TALLIES = 60
+
+
+class Tally(Lettered):
+    """Marks up a bottle or cup from what it holds: a line and its figure for each quantity, smaller lines between."""
+
+    stands = True
+    kind: Literal["tally"] = "tally"
+    quantities: Annotated[str, Field(max_length=400, title="Quantities", description="with blanks between")] = (
+        "100 200 300"
+    )
+    unit: Annotated[Literal["ml", "cl", "fl oz", "cups"], Field(title="In")] = "ml"
+    between: Annotated[Count, Field(ge=0, le=9, title="Smaller lines between two")] = 1
+    long_mm: Annotated[Length, Field(title="Length of a line")] = 12.0
+    thick_mm: Annotated[Length, Field(title="Thickness of a line")] = 1.0
+    letters_mm: Annotated[Length, Field(title="Height of figures")] = 5.0
+    said: Annotated[Literal["figures and unit", "figures"], Field(title="Beside a line")] = "figures and unit"
+    font: FontName = "barlow-condensed"
+    colour: Annotated[Colour, Field(title="Colour")] = "#18202e"
+
+    @field_validator("quantities")
+    @classmethod
+    def _numbers(cls, text: str) -> str:
+        found = text.replace(";", " ").split()
+        for word in found:
+            if not re.fullmatch(r"\d{1,6}([.,]\d{1,3})?", word):
+                raise ValueError(
+                    f"“{word[:20]}” is no quantity.|Write numbers with blanks between, such as 100 200 300."
+                )
+        if not 1 <= len(found) <= MOST_TALLIES:
+            raise ValueError(f"There are {len(found)} quantities.|Give from 1 to {MOST_TALLIES}.")
+        if len({w.replace(",", ".") for w in found}) < len(found) or any(
+            float(w.replace(",", ".")) <= 0 for w in found
+        ):
+            raise ValueError("A quantity is nought, or stands there twice.|Each is written once.")
+        return " ".join(sorted(found, key=lambda w: float(w.replace(",", "."))))
+
+    @property
+    def amounts(self) -> tuple[tuple[str, float], ...]:
+        """Each quantity as it was typed, and in ml, the least first."""
+        return tuple((w, float(w.replace(",", ".")) * ML_PER[self.unit]) for w in self.quantities.split())
+
+    @property
+    def name(self) -> str:
+        """What a maker calls it."""
+        return "tally marks"
+
+
+ML_PER = {"ml": 1.0, "cl": 10.0, "fl oz": 29.5735295625, "cups": 236.5882365}
+"""Millilitres to each unit; ounces and cups are those of the United States (NIST Handbook 44, appendix C)."""
+
 RECIPES: dict[type[SourceBase], str] = {
     RingWords: "words round a ring",
     FilledWords: "words that fill a rectangle",
+    OutlinedWords: "words with an outline",
+    Tally: "tally marks by what it holds",
     JarInsert: "jar insert",
 }

@@ -27,6 +27,8 @@ class SourceBase(Model):
 
     is_letters: ClassVar[bool] = False
     """Are its pieces letters?"""
+    stands: ClassVar[bool] = False
+    """Is it drawn in the blank's own heights, so that it stands where they say and nowhere else?"""
 
     @property
     def name(self) -> str:

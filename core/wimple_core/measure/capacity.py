@@ -9,7 +9,7 @@ import numpy as np
 from scipy.optimize import brentq
 
 from ..arrays import Array
-from ..errors import BadReading
+from ..errors import BadDrawing, BadReading
 from ..figures import MM_PER_INCH, carried
 from ..job.turned import RoundBase
 from ..verdict import Level, Verdict
@@ -18,6 +18,8 @@ from .bodies import RoundBody
 MOST_SINGLE, MOST_DOUBLE = 1.5, 2.0
 """How much larger than its capacity the outside of a blank may be."""
 FLOOR_MM = 3.0
+FILLED = 0.85
+"""Nobody fills it further."""
 
 
 def frustum_volume(r0: float, r1: float, upright: float) -> float:
@@ -131,6 +133,49 @@ def find_level(blank: RoundBase, body: RoundBody) -> LevelFound | None:
     volume = None if blank.wall == "double" else inside.volume_ml(floor, height)
     along = np.concatenate([[0.0], np.cumsum(np.hypot(np.diff(z), np.diff(r)))])
     return LevelFound(height, volume, brim_ml, float(np.interp(height, z, along)) - body.stands(blank.beyond[1]))
+
+
+def round_quantities(blank: object, body: object) -> list[float]:
+    """Three to six round quantities (ml) that stand well below the brim; none where a level cannot be told."""
+    if not isinstance(blank, RoundBase) or not isinstance(body, RoundBody) or blank.wall == "double":
+        return []
+    z, r = body.outside(*blank.beyond)
+    most = FILLED * Hollow(*inner_line(z, r, blank.wall_mm)).volume_ml(min(FLOOR_MM, float(z[-1]) / 2), float(z[-1]))
+    if most <= 0:
+        return []
+    tens = 10.0 ** math.floor(math.log10(most))
+    step = next((s for s in (0.2 * tens, 0.25 * tens, 0.5 * tens, tens) if most / s < 7), tens)
+    return [step * n for n in range(1, int(most / step) + 1)]
+
+
+def height_of_volume(blank: object, body: object, ml: float) -> float:
+    """How high a volume (ml) stands inside, mm along the side from the lower line. Raises BadDrawing where the blank
+    holds nothing, where the inside of its wall is not known, and where that runs over."""
+    if not isinstance(blank, RoundBase) or not isinstance(body, RoundBody):
+        raise BadDrawing(
+            "This blank holds nothing whose level could be told.",
+            field="kind",
+            hint="Tally marks go up a cup or a bottle that is measured.",
+        )
+    if blank.wall == "double":
+        raise BadDrawing(
+            "The wall is double: from outside nobody can tell how high a drink stands.",
+            field="kind",
+            hint="Pour the quantities, mark their levels, and draw lines there.",
+        )
+    z, r = body.outside(*blank.beyond)
+    inside = Hollow(*inner_line(z, r, blank.wall_mm))
+    floor, brim = min(FLOOR_MM, float(z[-1]) / 2), float(z[-1])
+    brim_ml = inside.volume_ml(floor, brim)
+    if ml > brim_ml:
+        raise BadDrawing(
+            f"{carried(ml, 'ml')} run over: this blank holds {carried(brim_ml, 'ml')} to its brim.",
+            field="quantities",
+            hint="Take that quantity out.",
+        )
+    height = float(brentq(lambda h: inside.volume_ml(floor, h) - ml, floor, brim, xtol=1e-9))
+    along = np.concatenate([[0.0], np.cumsum(np.hypot(np.diff(z), np.diff(r)))])
+    return float(np.interp(height, z, along)) - body.stands(blank.beyond[1])
 
 
 _SLIPS = (

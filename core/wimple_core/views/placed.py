@@ -127,6 +127,8 @@ class PlacedView(View):
     """The spaces between its letters, where they can be set."""
     at: dict[str, float]
     """Where it is, counted from the blank."""
+    stands: bool
+    """Does it stand where the blank's own heights say, and nowhere else?"""
     beside: str | None
     """The element it is placed from, if that is not the blank."""
 
@@ -256,6 +258,7 @@ def placed_view(
                 guides=_guides(d, [o for o in fit.drawings if o is not d], template, base),
                 gaps=_gaps(d, elements[i]),
                 at={"centre_deg" if closed else "across_mm": round(across_at, 3), "up_mm": round(d.s_c, 3)},
+                stands=elements[i].source.stands,
                 beside=elements[i].placements[n].beside,
             )
         )

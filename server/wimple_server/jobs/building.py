@@ -18,6 +18,7 @@ from wimple_core.job import Job as JobDocument
 from wimple_core.job import load_job
 from wimple_core.job.document import Placement, Source
 from wimple_core.job.makeable import MAKEABLE
+from wimple_core.measure.capacity import round_quantities
 from wimple_core.pipeline import building
 from wimple_core.verdict import Step
 from wimple_core.views.card import TicketView, ticket_view
@@ -139,6 +140,8 @@ def suggested_source(job: Job, make: str) -> tuple[Source, Placement]:
         return load_job({**job.document, "elements": [{"source": source}]}).elements[0].source
 
     source = made(starts.starts)
+    if source.stands:
+        return _standing(job, source)
     left, low, right, high = make_artwork(source).bounds
     placement = suggested_placement(job, right - left, high - low)
     factor = placement.width_mm / (right - left)
@@ -148,6 +151,19 @@ def suggested_source(job: Job, make: str) -> tuple[Source, Placement]:
     for path, mm in source.sizes.items():
         put(raw, path, max(round(mm * factor, 1), 0.5) if factor != 1 else mm)
     return made(raw), placement
+
+
+def _standing(job: Job, source: Source) -> tuple[Source, Placement]:
+    """What stands by the blank's own heights: with quantities that it holds."""
+    document = job.load()
+    b = _built(job, document, "unwrap")
+    amounts = round_quantities(document.blank, b.measured.body) if b.measured else []
+    raw = source.model_dump(mode="json")
+    if amounts:
+        raw["quantities"] = " ".join(f"{ml:g}" for ml in amounts)
+    # Somewhere else than what is there: behind.
+    placement = Placement(centre_deg=180.0 if b.template and b.template.surface.closed else 0.0)
+    return load_job({**job.document, "elements": [{"source": raw}]}).elements[0].source, placement
 
 
 def put(raw: dict[str, Any], path: str, value: object) -> None:

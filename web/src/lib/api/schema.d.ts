@@ -1982,7 +1982,7 @@ export interface components {
              */
             id: string;
             /** Source */
-            source: components["schemas"]["FileSource"] | components["schemas"]["Lettering"] | components["schemas"]["Shape"] | components["schemas"]["RingWords"] | components["schemas"]["FilledWords"] | components["schemas"]["JarInsert"];
+            source: components["schemas"]["FileSource"] | components["schemas"]["Lettering"] | components["schemas"]["Shape"] | components["schemas"]["RingWords"] | components["schemas"]["FilledWords"] | components["schemas"]["JarInsert"] | components["schemas"]["OutlinedWords"] | components["schemas"]["Tally"];
             /**
              * Edits
              * @default []
@@ -2846,6 +2846,65 @@ export interface components {
             colour: string;
         };
         /**
+         * OutlinedWords
+         * @description Words with an outline round them, or two: each a film of its own beneath them.
+         */
+        OutlinedWords: {
+            /**
+             * Font
+             * @default pacifico
+             */
+            font: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "outlined_words";
+            /**
+             * Words
+             * @default Fernhallow
+             */
+            text: string;
+            /**
+             * Height of capitals
+             * @description mm; a string with a unit is read too
+             * @default 14
+             */
+            letters_mm: number;
+            /**
+             * Outline
+             * @description mm; a string with a unit is read too
+             * @default 1.6
+             */
+            outline_mm: number;
+            /**
+             * Second outline
+             * @description 0: none
+             * @default 0
+             */
+            second_mm: number;
+            /**
+             * Counters filled in the outline
+             * @default true
+             */
+            filled: boolean;
+            /**
+             * Colour of the words
+             * @default #f4ecd8
+             */
+            colour: string;
+            /**
+             * Colour of the outline
+             * @default #1c3d7a
+             */
+            outline_colour: string;
+            /**
+             * Colour of the second
+             * @default #18202e
+             */
+            second_colour: string;
+        };
+        /**
          * PanelBlank
          * @description A flat panel of a regular shape, or of any outline.
          */
@@ -2961,6 +3020,8 @@ export interface components {
          * @description The element of its first placement, repeated from there: round what goes round, over what is flat.
          */
         Pattern: {
+            /** Turns With */
+            turns_with?: string | null;
             /**
              * Set
              * @default half_drop
@@ -3892,6 +3953,68 @@ export interface components {
              * @default 0
              */
             corner_mm: number;
+        };
+        /**
+         * Tally
+         * @description Marks up a bottle or cup from what it holds: a line and its figure for each quantity, smaller lines between.
+         */
+        Tally: {
+            /**
+             * Font
+             * @default barlow-condensed
+             */
+            font: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "tally";
+            /**
+             * Quantities
+             * @description with blanks between
+             * @default 100 200 300
+             */
+            quantities: string;
+            /**
+             * In
+             * @default ml
+             * @enum {string}
+             */
+            unit: "ml" | "cl" | "fl oz" | "cups";
+            /**
+             * Smaller lines between two
+             * @default 1
+             */
+            between: number;
+            /**
+             * Length of a line
+             * @description mm; a string with a unit is read too
+             * @default 12
+             */
+            long_mm: number;
+            /**
+             * Thickness of a line
+             * @description mm; a string with a unit is read too
+             * @default 1
+             */
+            thick_mm: number;
+            /**
+             * Height of figures
+             * @description mm; a string with a unit is read too
+             * @default 5
+             */
+            letters_mm: number;
+            /**
+             * Beside a line
+             * @default figures and unit
+             * @enum {string}
+             */
+            said: "figures and unit" | "figures";
+            /**
+             * Colour
+             * @default #18202e
+             */
+            colour: string;
         };
         /**
          * Trial
@@ -4952,6 +5075,8 @@ export interface components {
             at: {
                 [key: string]: number;
             };
+            /** Stands */
+            stands: boolean;
             /** Beside */
             beside: string | null;
         };
@@ -5533,7 +5658,7 @@ export interface components {
          */
         MadeOut: {
             /** Source */
-            source: components["schemas"]["FileSource"] | components["schemas"]["Lettering"] | components["schemas"]["Shape"] | components["schemas"]["RingWords"] | components["schemas"]["FilledWords"] | components["schemas"]["JarInsert"];
+            source: components["schemas"]["FileSource"] | components["schemas"]["Lettering"] | components["schemas"]["Shape"] | components["schemas"]["RingWords"] | components["schemas"]["FilledWords"] | components["schemas"]["JarInsert"] | components["schemas"]["OutlinedWords"] | components["schemas"]["Tally"];
             placement: components["schemas"]["Placement"];
         };
         /**

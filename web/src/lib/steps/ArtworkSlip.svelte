@@ -239,12 +239,12 @@
   {:else}
     <Field {job} path="{path}.width_mm" label="Across" note={round ? 'round it, at its middle' : ''} />
   {/if}
-  <Field
-    {job}
-    path="{path}.up_mm"
-    label="Up"
-    note="its middle, from {placed?.beside ? 'the other’s' : round ? 'the lower line' : 'the lower edge'}"
-  />
+  {#if !placed?.stands}<Field
+      {job}
+      path="{path}.up_mm"
+      label="Up"
+      note="its middle, from {placed?.beside ? 'the other’s' : round ? 'the lower line' : 'the lower edge'}"
+    />{/if}
   {#if round}
     <Field
       {job}
@@ -257,7 +257,7 @@
   {:else}
     <Field {job} path="{path}.across_mm" label="Sideways" note="from {placed?.beside ? 'the other’s' : 'the middle'}" />
   {/if}
-  <Field {job} path="{path}.turn_deg" label="Turned" kind="number" unit="°" />
+  {#if !placed?.stands}<Field {job} path="{path}.turn_deg" label="Turned" kind="number" unit="°" />{/if}
   {#if round || job.value(`${path}.repeat`) !== 1}
     <Field {job} path="{path}.repeat" label={round ? 'Copies round it' : 'Copies'} kind="number" />
   {/if}
@@ -285,7 +285,7 @@
         </p>{/if}
     </div>
   {/if}
-  <Switch {job} path="{path}.mirrored" label="Mirrored" note="left for right" />
+  {#if !placed?.stands}<Switch {job} path="{path}.mirrored" label="Mirrored" note="left for right" />{/if}
   {#if placed}
     <div class="flex flex-wrap gap-1 py-2 text-[13px]">
       {#each placed.spots as spot (spot.words)}
@@ -299,7 +299,7 @@
       {/each}
     </div>
   {/if}
-  {#if placed?.tapered}
+  {#if placed?.tapered && !placed.stands}
     <h2 id="ways" class="mt-1 mb-1">Laid on the taper</h2>
     <RadioGroup.Root
       class="flex flex-col gap-1"

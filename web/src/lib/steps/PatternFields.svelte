@@ -7,6 +7,7 @@
   import Pick from '../ui/Pick.svelte';
 
   let { job, path, round, tapered }: { job: JobState; path: string; round: boolean; tapered: boolean } = $props();
+  const of = (field: string) => String(job.value(`${path}.${field}`) ?? '');
   const mine = $derived(path.split('.')[1]);
   /** The elements whose lattice it may share. */
   const leads = $derived(
@@ -16,7 +17,6 @@
   );
   const follows = $derived(of('turns_with'));
   const on = $derived(!!job.value(path));
-  const of = (field: string) => String(job.value(`${path}.${field}`) ?? '');
   const scattered = $derived(of('lattice') === 'scatter');
   const LATTICES: [string, string][] = [
     ['square', 'in rows and columns'],
@@ -97,30 +97,30 @@
       {/if}
     {/if}
     {#if !follows}<Pick
-      {job}
-      path="{path}.turned"
-      label="Motifs stand"
-      choices={[
-        ['upright', 'upright'],
-        ...(round ? [] : ([['outward', 'outward']] as [string, string][])),
-        ['random', 'turned at random'],
-      ]}
-    />
-    <Pick
-      {job}
-      path="{path}.edge"
-      label="At the edges"
-      choices={[
-        ['whole', 'whole ones only'],
-        ['cut', 'cut off'],
-      ]}
-    />
-    {#if of('edge') === 'cut'}<Field
         {job}
-        path="{path}.bleed_mm"
-        label="Beyond the edge"
-        note="to be trimmed in place"
-      />{/if}
+        path="{path}.turned"
+        label="Motifs stand"
+        choices={[
+          ['upright', 'upright'],
+          ...(round ? [] : ([['outward', 'outward']] as [string, string][])),
+          ['random', 'turned at random'],
+        ]}
+      />
+      <Pick
+        {job}
+        path="{path}.edge"
+        label="At the edges"
+        choices={[
+          ['whole', 'whole ones only'],
+          ['cut', 'cut off'],
+        ]}
+      />
+      {#if of('edge') === 'cut'}<Field
+          {job}
+          path="{path}.bleed_mm"
+          label="Beyond the edge"
+          note="to be trimmed in place"
+        />{/if}
     {/if}
     <button class="link my-2 text-[14px]" onclick={() => job.set(path, null)}>Lay it once again</button>
   {/if}
