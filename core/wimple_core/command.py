@@ -81,7 +81,7 @@ def read_job(path: Path) -> tuple[Job, dict[str, bytes]]:
     """A document and the drawings beside it, in `drawings/` or in its own folder."""
     job = load_job(_read_json(path, "job", "a job document"))
     drawings = {}
-    for name in dict.fromkeys([*job.drawings, *files_of(job.blank)]):
+    for name in dict.fromkeys([*job.drawings, *job.pictures, *files_of(job.blank)]):
         for place in (path.parent / "drawings" / name, path.parent / name):
             if place.is_file():
                 drawings[name] = place.read_bytes()

@@ -29,7 +29,7 @@ Bounds = tuple[float, float, float, float]
 Ends = tuple[tuple[float, float], tuple[float, float]]
 ROUGH_MM = 0.2
 """A drawing is read once as it comes in, as roughly as this: what cannot be read is told at once."""
-PICTURE_SIDE = 640
+PICTURE_SIDE, REFERENCE_SIDE = 640, 2000
 MOST_IMPORTED = 20_000
 SHELF_FORMAT = "wimple.shelf"
 
@@ -131,6 +131,16 @@ def picture_in(data: bytes) -> bytes:
     out = io.BytesIO()
     image.save(out, "JPEG", quality=85)
     return out.getvalue()
+
+
+def reference_in(data: bytes) -> tuple[bytes, int, int]:
+    """A picture to work by, upright, no larger than it is looked at, and without its metadata; its width and height in
+    pixels."""
+    image = Image.fromarray(open_picture(data))
+    image.thumbnail((REFERENCE_SIDE, REFERENCE_SIDE))
+    out = io.BytesIO()
+    image.save(out, "JPEG", quality=90)
+    return out.getvalue(), image.width, image.height
 
 
 def shelf_in(data: bytes) -> list[ShelfRow]:

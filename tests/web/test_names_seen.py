@@ -6,6 +6,9 @@ import base64
 import re
 from pathlib import Path
 
+import numpy as np
+import pytest
+from PIL import Image
 from playwright.sync_api import Page, expect
 from samples import drawing, svg
 
@@ -217,4 +220,43 @@ def test_a_space_between_letters_is_dragged_and_set_by_keys(inside: Page) -> Non
     expect(gap).to_have_attribute("aria-valuenow", "0")
     page.get_by_role("button", name="Undo").click()
     expect(gap).to_have_attribute("aria-valuenow", str(by))
+    delete_job(page)
+
+
+def test_a_picture_is_laid_under_moved_and_a_colour_taken_from_it(inside: Page, tmp_path: Path) -> None:
+    page = inside
+    new_cup(page)
+    page.get_by_role("button", name="Add words", exact=True).click()
+    expect(page.get_by_role("contentinfo")).to_contain_text("is read from")
+    halves = np.zeros((360, 600, 3), dtype=np.uint8)
+    halves[:, :300], halves[:, 300:] = (200, 30, 40), (20, 120, 60)
+    Image.fromarray(halves).save(tmp_path / "halves.png")
+    page.get_by_text("Picture to work by", exact=True).click()
+    page.get_by_label("Picture to work by").set_input_files(tmp_path / "halves.png")
+    expect(page.locator("image")).to_have_attribute("href", re.compile("/pictures/halves.jpg"))
+    page.get_by_role("button", name="Move it by hand").click()
+    held = page.get_by_role("button", name=re.compile("^The picture: arrow keys"))
+    held.focus()
+    page.keyboard.press("Shift+ArrowUp")
+    expect(page.get_by_role("status").first).to_have_text("saved")
+    box = held.bounding_box()
+    assert box
+    page.mouse.move(box["x"] + 30, box["y"] + 30)
+    page.mouse.down()
+    page.mouse.move(box["x"] + 70, box["y"] + 30, steps=4)
+    page.mouse.up()
+    now = held.bounding_box()
+    assert now and now["x"] - box["x"] == pytest.approx(40, abs=3)
+    page.get_by_role("button", name="Leave it there").click()
+    page.get_by_role("button", name="Take a colour from it").click()
+    held = page.get_by_role("button", name=re.compile("a click takes its colour"))
+    box = held.bounding_box()
+    assert box
+    page.mouse.click(box["x"] + 0.8 * box["width"], box["y"] + box["height"] / 2)
+    expect(page.get_by_text(re.compile("was #18202e"))).to_be_visible()
+    taken = page.get_by_text(re.compile("was #18202e")).inner_text()
+    code = re.search(r"#([0-9a-f]{6})", taken)
+    assert code and np.abs(np.array(list(bytes.fromhex(code[1]))) - (20, 120, 60)).max() < 12
+    page.get_by_role("navigation").get_by_role("link", name=re.compile("Layers$")).click()
+    expect(page.get_by_role("main")).to_contain_text("Layers 1")
     delete_job(page)

@@ -89,7 +89,8 @@ def _kept(b: Build, drawings: Mapping[str, bytes]) -> list[tuple[str, Maker]]:
     out: list[tuple[str, Maker]] = [
         (f"drawings/{name}", partial(clean_drawing, drawings[name])) for name in b.job.drawings
     ]
-    taken = set(b.job.drawings)
+    out += [(f"drawings/{name}", partial(bytes, drawings[name])) for name in b.job.pictures if name in drawings]
+    taken = {*b.job.drawings, *b.job.pictures}
     for name in files_of(b.job.blank):
         if name in drawings and name not in taken:
             out.append(

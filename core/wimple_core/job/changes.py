@@ -16,6 +16,7 @@ AREAS = {
     "wrap": "wrap",
     "elements": "artwork",
     "names": "names",
+    "reference": "picture to work by",
     "layers": "layers",
     "sheets": "sheets",
     "layup": "lay-up",

@@ -215,6 +215,21 @@ class PricePlan(Model):
     price: Money = Decimal("0")
 
 
+class Reference(Model):
+    """A picture to work by: laid under or over the template, see-through, and never cut. Its middle in the template's
+    mm, y up."""
+
+    file: FileName
+    x_mm: Offset = 0.0
+    y_mm: Offset = 40.0
+    width_mm: Length = 100.0
+    ratio: Annotated[Number, Field(gt=0, le=1000)] = 1.0
+    """Its height to its width."""
+    turn_deg: Annotated[Number, Field(ge=-360, le=360)] = 0.0
+    seen_percent: Annotated[Number, Field(ge=5, le=100)] = 45.0
+    lies: Literal["under", "over", "hidden"] = "under"
+
+
 class Job(Model):
     """A whole job, from the readings to the price. Lengths mm, angles in fields named `_deg` degrees."""
 
@@ -229,6 +244,7 @@ class Job(Model):
     wrap: Wrap = Wrap()
     elements: Annotated[tuple[Element, ...], Field(max_length=40)] = ()
     names: Names | None = None
+    reference: Reference | None = None
     layers: LayerPlan = LayerPlan()
     sheets: SheetPlan = SheetPlan()
     layup: LayupPlan = LayupPlan()
@@ -291,6 +307,11 @@ class Job(Model):
         if lost is not None and known:
             raise ValueError(f"There is no element “{lost}”.|What varies is one of: {', '.join(known)}.")
         return names if known else None
+
+    @property
+    def pictures(self) -> tuple[str, ...]:
+        """The pictures it is worked by, of which nothing is made."""
+        return (self.reference.file,) if self.reference else ()
 
     @property
     def pieces(self) -> int:

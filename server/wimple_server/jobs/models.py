@@ -129,7 +129,7 @@ class Job(models.Model):
 
     def names_in(self, document: JobDocument) -> list[str]:
         """The files a document names: its drawings and the blank's own."""
-        return list(dict.fromkeys([*document.drawings, *files_of(document.blank)]))
+        return list(dict.fromkeys([*document.drawings, *document.pictures, *files_of(document.blank)]))
 
     def free_name(self, wanted: str) -> str:
         """A file name without folders or odd signs that this job does not use yet."""

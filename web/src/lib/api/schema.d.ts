@@ -534,6 +534,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/reference": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Reference
+         * @description Take in a picture to work by; it is kept upright and without its metadata.
+         */
+        post: operations["wimple_server_jobs_uploads_add_reference"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/place": {
         parameters: {
             query?: never;
@@ -2356,6 +2376,7 @@ export interface components {
              */
             elements: components["schemas"]["Element"][];
             names?: components["schemas"]["Names"] | null;
+            reference?: components["schemas"]["Reference"] | null;
             /**
              * @default {
              *       "joint": "auto",
@@ -3336,6 +3357,54 @@ export interface components {
              * @default 4
              */
             corner_mm: number;
+        };
+        /**
+         * Reference
+         * @description A picture to work by: laid under or over the template, see-through, and never cut. Its middle in the template's
+         *     mm, y up.
+         */
+        Reference: {
+            /** File */
+            file: string;
+            /**
+             * X Mm
+             * @description mm; a string with a unit is read too
+             * @default 0
+             */
+            x_mm: number;
+            /**
+             * Y Mm
+             * @description mm; a string with a unit is read too
+             * @default 40
+             */
+            y_mm: number;
+            /**
+             * Width Mm
+             * @description mm; a string with a unit is read too
+             * @default 100
+             */
+            width_mm: number;
+            /**
+             * Ratio
+             * @default 1
+             */
+            ratio: number;
+            /**
+             * Turn Deg
+             * @default 0
+             */
+            turn_deg: number;
+            /**
+             * Seen Percent
+             * @default 45
+             */
+            seen_percent: number;
+            /**
+             * Lies
+             * @default under
+             * @enum {string}
+             */
+            lies: "under" | "over" | "hidden";
         };
         /**
          * RevolutionBlank
@@ -5925,18 +5994,6 @@ export interface components {
             notes: string[];
         };
         /**
-         * FeatureOut
-         * @description A form that a font offers, by its OpenType tag, in words, and whether it is on unless switched off.
-         */
-        FeatureOut: {
-            /** Tag */
-            tag: string;
-            /** Words */
-            words: string;
-            /** On */
-            on: boolean;
-        };
-        /**
          * BlankFileOut
          * @description A file taken in for a blank: its name, and how large what it holds is, in the file's own numbers. `unit` is what
          *     those probably are.
@@ -5953,6 +6010,18 @@ export interface components {
              * @default mm
              */
             unit: string;
+        };
+        /**
+         * FeatureOut
+         * @description A form that a font offers, by its OpenType tag, in words, and whether it is on unless switched off.
+         */
+        FeatureOut: {
+            /** Tag */
+            tag: string;
+            /** Words */
+            words: string;
+            /** On */
+            on: boolean;
         };
         /**
          * MarksOut
@@ -7496,6 +7565,56 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ListOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_jobs_uploads_add_reference: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BlankFileOut"];
                 };
             };
             /** @description Not Found */

@@ -8,6 +8,7 @@
   import HeldPicture from './HeldPicture.svelte';
   import { pathOf } from './paper';
   import { pieceKey } from './pieces';
+  import ReferenceLayer from './ReferenceLayer.svelte';
   import PieceLayer from './PieceLayer.svelte';
   import Picture from './Picture.svelte';
   import SpacingLayer from './SpacingLayer.svelte';
@@ -25,6 +26,7 @@
   const px = $derived(view.px);
   const shown = $derived(verdictShown(scene, job.shown));
   const chosen = $derived(Math.min(job.selected, scene.placed.length - 1));
+  const lies = $derived(job.document?.reference?.lies ?? '');
   let area = $state<HTMLElement>();
 
   function place(e: PointerEvent) {
@@ -55,8 +57,9 @@
   onrelease={letGo}
 >
   <Template {scene} {px} id="artwork" />
+  {#if lies === 'under' && !job.picture}<ReferenceLayer {job} {px} {place} />{/if}
   {#each scene.placed as d, i (d.path)}
-    {#if i !== chosen}
+    {#if i !== chosen || job.picture}
       <!-- svelte-ignore a11y_no_static_element_interactions -->
       <g class="cursor-move" data-drawing={i} onpointerdown={(e) => take(e, i, 'move')}>
         <path d={pathOf([d.outline])} fill="transparent" />
@@ -68,7 +71,19 @@
     <circle cx={p[0]} cy={-p[1]} r={8 * px} fill="none" stroke="var(--color-look)" stroke-width={2 * px} />
   {/each}
   {#snippet above()}
-    {#if scene.placed[chosen] && job.pieces.on}
+    {#if lies === 'over' || (lies === 'under' && job.picture)}
+      <!-- In the hand it lies over all, so that it can be reached. -->
+      <svg
+        class="absolute inset-0 block h-full w-full"
+        style:pointer-events={job.picture ? 'auto' : 'none'}
+        viewBox={view.box.join(' ')}
+      >
+        <ReferenceLayer {job} {px} {place} />
+      </svg>
+    {/if}
+    {#if job.picture}
+      <!-- Nothing else is in the hand. -->
+    {:else if scene.placed[chosen] && job.pieces.on}
       <PieceLayer {job} {scene} {view} index={chosen} {place} />
     {:else if scene.placed[chosen]?.gaps.length && job.spacing}
       <HeldPicture {job} {scene} {hand} index={chosen} {take} bare />

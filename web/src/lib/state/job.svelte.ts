@@ -23,6 +23,11 @@ export class JobState {
   shown = $state('');
   /** Which of the placed drawings the hand has chosen. */
   selected = $state(0);
+  /** Is the picture to work by in the hand, and what for? */
+  picture = $state<'' | 'move' | 'colour'>('');
+  /** The colour taken from it last, and what it went to. */
+  taken = $state('');
+  takenFor = $state('');
   /** Are the spaces between letters in the hand? */
   spacing = $state(false);
   /** Is the photograph shown in place of the drawing? */
@@ -135,6 +140,21 @@ export class JobState {
   /** Some fields of a placement set: a width becomes the size of what has one of its own. */
   place(path: string, values: Partial<Placement>) {
     if (this.document) this.change(placed(this.document, this.scene?.placed ?? [], path, values));
+  }
+
+  /** A colour taken from the picture: for the pieces that are picked, or what has one colour of its own. */
+  takeColour(colour: string) {
+    this.taken = colour;
+    this.picture = '';
+    const path = this.scene?.placed[this.selected]?.path.split('.').slice(0, 2).join('.');
+    const own = path && this.value(`${path}.source.colour`);
+    if (this.pieces.on && this.pieces.chosen.length) {
+      this.takenFor = 'given to the pieces picked';
+      this.pieces.do({ kind: 'give', colour });
+    } else if (own) {
+      this.takenFor = `was ${own as string}`;
+      this.set(`${path}.source.colour`, colour);
+    } else this.takenFor = 'pick pieces, and it is given to them';
   }
 
   set(path: string, value: unknown) {

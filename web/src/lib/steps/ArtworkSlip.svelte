@@ -18,6 +18,7 @@
   import NamesFields from './NamesFields.svelte';
   import PatternFields from './PatternFields.svelte';
   import PieceFields from './PieceFields.svelte';
+  import ReferenceFields from './ReferenceFields.svelte';
   import TracingFields from './TracingFields.svelte';
 
   let { job }: { job: JobState } = $props();
@@ -332,3 +333,4 @@
   <PatternFields {job} path="{element}.pattern" {round} tapered={!!job.scene?.template?.k} />
   <Switch {job} path="{element}.knocks_out" label="Cut out of what lies beneath" />
 {/if}
+{#if tab === 'place'}<ReferenceFields {job} />{/if}

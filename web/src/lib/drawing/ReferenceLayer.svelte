@@ -1,0 +1,141 @@
+<script lang="ts">
+  /** The picture to work by, under or over the artwork; in the hand it is moved and sized, or a colour is taken from it. */
+  import type { JobState } from '../state/job.svelte';
+  import type { Point } from './paper';
+
+  let { job, px, place }: { job: JobState; px: number; place: (e: PointerEvent) => Point } = $props();
+  const r = $derived(job.document?.reference ?? null);
+  const width = $derived(Number(r?.width_mm ?? 1));
+  const tall = $derived(width * Number(r?.ratio ?? 1));
+  const x = $derived(Number(r?.x_mm ?? 0));
+  const y = $derived(Number(r?.y_mm ?? 0));
+  const turn = $derived(Number(r?.turn_deg ?? 0));
+  const url = $derived(r ? `/api/jobs/${job.id}/pictures/${encodeURIComponent(r.file)}` : '');
+  let from = $state.raw<{ p: Point; x: number; y: number; width: number; size: boolean } | null>(null);
+  let by = $state.raw<Record<string, number>>({});
+  const now = $derived({ x: by.x_mm ?? x, y: by.y_mm ?? y, width: by.width_mm ?? width });
+  const high = $derived((now.width * tall) / width);
+  const round = (v: number) => Number(v.toFixed(2));
+
+  function take(e: PointerEvent, size: boolean) {
+    if (e.button !== 0) return;
+    e.stopPropagation();
+    if (job.picture === 'colour') {
+      void pickColour(place(e));
+      return;
+    }
+    (e.currentTarget as Element).setPointerCapture(e.pointerId);
+    from = { p: place(e), x, y, width, size };
+  }
+  function move(e: PointerEvent) {
+    if (!from) return;
+    const p = place(e);
+    if (from.size) {
+      const arm = (q: Point) => Math.hypot(q[0] - from!.x, q[1] - from!.y);
+      by = { width_mm: Math.max(2, round((from.width * arm(p)) / Math.max(arm(from.p), 1e-6))) };
+    } else by = { x_mm: round(from.x + p[0] - from.p[0]), y_mm: round(from.y + p[1] - from.p[1]) };
+  }
+  function letGo() {
+    if (from && Object.keys(by).length) job.merge('reference', by);
+    from = null;
+    by = {};
+  }
+  function key(e: KeyboardEvent) {
+    const step = e.shiftKey ? 5 : 0.5;
+    const go: Record<string, Record<string, number>> = {
+      ArrowLeft: { x_mm: x - step },
+      ArrowRight: { x_mm: x + step },
+      ArrowUp: { y_mm: y + step },
+      ArrowDown: { y_mm: y - step },
+      '+': { width_mm: width + step },
+      '-': { width_mm: Math.max(2, width - step) },
+    };
+    const set = go[e.key];
+    if (!set) return;
+    e.preventDefault();
+    e.stopPropagation();
+    job.merge('reference', Object.fromEntries(Object.entries(set).map(([k, v]) => [k, round(v)])));
+  }
+  const AROUND = 1;
+  /** The mean of a few pixels where the picture was touched. */
+  async function pickColour(p: Point) {
+    const picture = new Image();
+    picture.src = url;
+    await picture.decode();
+    const a = (-turn * Math.PI) / 180;
+    const [dx, dy] = [p[0] - x, p[1] - y];
+    const u = ((dx * Math.cos(a) - dy * Math.sin(a)) / width + 0.5) * picture.naturalWidth;
+    const v = (0.5 - (dx * Math.sin(a) + dy * Math.cos(a)) / tall) * picture.naturalHeight;
+    if (u < 0 || v < 0 || u >= picture.naturalWidth || v >= picture.naturalHeight) return;
+    const canvas = document.createElement('canvas');
+    canvas.width = canvas.height = 2 * AROUND + 1;
+    const pen = canvas.getContext('2d')!;
+    pen.drawImage(picture, AROUND - Math.floor(u), AROUND - Math.floor(v));
+    const { data } = pen.getImageData(0, 0, canvas.width, canvas.height);
+    const sum = [0, 0, 0, 0];
+    for (let i = 0; i < data.length; i += 4) {
+      if (!data[i + 3]) continue;
+      for (let c = 0; c < 3; c++) sum[c]! += data[i + c]!;
+      sum[3]! += 1;
+    }
+    const hex = (v: number) =>
+      Math.round(v / (sum[3] || 1))
+        .toString(16)
+        .padStart(2, '0');
+    job.takeColour(`#${hex(sum[0]!)}${hex(sum[1]!)}${hex(sum[2]!)}`);
+  }
+</script>
+
+{#if r && r.lies !== 'hidden'}
+  <g transform="translate({now.x} {-now.y}) rotate({-turn})" opacity={Number(r.seen_percent) / 100}>
+    <image
+      href={url}
+      x={-now.width / 2}
+      y={-high / 2}
+      width={now.width}
+      height={high}
+      preserveAspectRatio="none"
+      pointer-events="none"
+    />
+  </g>
+  {#if job.picture}
+    <g
+      transform="translate({now.x} {-now.y}) rotate({-turn})"
+      class={job.picture === 'colour' ? 'cursor-crosshair' : 'cursor-move'}
+      role="button"
+      tabindex="0"
+      aria-label={job.picture === 'colour'
+        ? 'The picture: a click takes its colour there'
+        : 'The picture: arrow keys move it, plus and minus size it'}
+      onpointerdown={(e) => take(e, false)}
+      onpointermove={move}
+      onpointerup={letGo}
+      onkeydown={key}
+      data-reference
+    >
+      <rect
+        x={-now.width / 2}
+        y={-high / 2}
+        width={now.width}
+        height={high}
+        fill="transparent"
+        stroke="var(--color-brass)"
+        stroke-width={1.4 * px}
+        stroke-dasharray="{6 * px} {4 * px}"
+      />
+      {#if job.picture === 'move'}
+        <!-- svelte-ignore a11y_no_static_element_interactions -->
+        <circle
+          class="cursor-nwse-resize"
+          cx={now.width / 2}
+          cy={high / 2}
+          r={6 * px}
+          fill="var(--color-sheet)"
+          stroke="var(--color-brass)"
+          stroke-width={2 * px}
+          onpointerdown={(e) => take(e, true)}
+        />
+      {/if}
+    </g>
+  {/if}
+{/if}

@@ -1,0 +1,81 @@
+<script lang="ts">
+  /** A picture to work by: laid under or over the drawing, see-through, never cut. */
+  import { client, fileForm, takeAs, type Schemas } from '../api/client';
+  import type { JobState } from '../state/job.svelte';
+  import Field from '../ui/Field.svelte';
+  import FilePick from '../ui/FilePick.svelte';
+  import Fold from '../ui/Fold.svelte';
+  import Pick from '../ui/Pick.svelte';
+
+  let { job }: { job: JobState } = $props();
+  const there = $derived(!!job.document?.reference);
+  let busy = $state(false);
+  let trouble = $state('');
+  let picker = $state<FilePick>();
+
+  async function bring(file: File) {
+    const taken = await takeAs<Schemas['BlankFileOut']>(
+      client.POST('/api/jobs/{job_id}/reference', { params: { path: { job_id: job.id } }, ...fileForm(file) }),
+    );
+    const [left, low, right, high] = job.scene?.template?.bounds ?? [-50, 0, 50, 100];
+    job.set('reference', {
+      file: taken.file,
+      ratio: taken.height / taken.width,
+      width_mm: Number((0.8 * Math.min(right - left, ((high - low) * taken.width) / taken.height)).toFixed(1)),
+      x_mm: Number(((left + right) / 2).toFixed(1)),
+      y_mm: Number(((low + high) / 2).toFixed(1)),
+    });
+  }
+  const hand = (what: 'move' | 'colour') => (job.picture = job.picture === what ? '' : what);
+</script>
+
+<Fold title="Picture to work by" note={there ? 'never cut' : 'none'} open={there}>
+  <FilePick
+    bind:this={picker}
+    accept=".png,.jpg,.jpeg,.webp,image/png,image/jpeg,image/webp"
+    label="Picture to work by"
+    onfile={bring}
+    bind:busy
+    bind:trouble
+  />
+  {#if !there}
+    <button class="button my-2 px-2! text-[14px]" disabled={busy} onclick={() => picker?.pick()}
+      >{busy ? 'Reading …' : 'Lay a picture under it'}</button
+    >
+  {:else}
+    <Pick
+      {job}
+      path="reference.lies"
+      label="It lies"
+      choices={[
+        ['under', 'under the drawing'],
+        ['over', 'over the drawing'],
+        ['hidden', 'out of sight'],
+      ]}
+    />
+    <Field {job} path="reference.seen_percent" label="Seen" kind="number" unit="%" />
+    <Field {job} path="reference.width_mm" label="Across" />
+    <Field {job} path="reference.turn_deg" label="Turned" kind="number" unit="°" />
+    <div class="flex flex-wrap gap-1 py-2 text-[13px]">
+      <button class="button px-2!" aria-pressed={job.picture === 'move'} onclick={() => hand('move')}
+        >{job.picture === 'move' ? 'Leave it there' : 'Move it by hand'}</button
+      >
+      <button class="button px-2!" aria-pressed={job.picture === 'colour'} onclick={() => hand('colour')}
+        >Take a colour from it</button
+      >
+      <button
+        class="button px-2!"
+        onclick={() => {
+          job.picture = '';
+          job.set('reference', null);
+        }}>Take it away</button
+      >
+    </div>
+    {#if job.taken}
+      <p class="flex items-center gap-2 pb-2 text-[13px]" role="status">
+        <span class="border-edge size-5 border" style:background={job.taken}></span>{job.taken} · {job.takenFor}
+      </p>
+    {/if}
+  {/if}
+  {#if trouble}<p class="text-stop py-1 text-[13px]" role="alert">{trouble}</p>{/if}
+</Fold>
