@@ -25,6 +25,7 @@ sys.path[:0] = [str(ROOT / "core"), str(ROOT / "server"), str(ROOT / "tests"), s
 
 import resvg_py  # noqa: E402
 from answers import bench_of_many, edits  # noqa: E402
+from art import artwork_at_work  # noqa: E402
 from doors import hostile_files, killed  # noqa: E402
 from hand import the_hand  # noqa: E402
 from measuring import measuring  # noqa: E402
@@ -237,7 +238,7 @@ def main() -> None:
         print(json.dumps(hostile_files(), indent=1))
         return
     rows = [*mapping(), *reading(), *refusing(), *building(), *measuring(), *band(), *patches()]
-    rows += [*edits(), *bench_of_many(), *in_the_browser(), *the_hand(), *hostile_files()]
+    rows += [*edits(), *bench_of_many(), *in_the_browser(), *the_hand(), *artwork_at_work(), *hostile_files()]
     for r in rows:
         figures = ", ".join(f"{k} {v:.3g}" for k, v in r.items() if isinstance(v, float) and not math.isnan(v))
         good = all(

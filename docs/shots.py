@@ -19,7 +19,7 @@ VIEWS: dict[str, tuple[str, str]] = {
     "sheets": ("Perihelion cup", "sheets"),
     "layup": ("Perihelion cup", "layup"),
     "price": ("Perihelion cup", "price"),
-    "mug-measure": ("Star atlas mug", "measure"),
+    "names": ("Twelve visitors' names on slim bottles", "artwork"),
     "bottle-measure": ("Visitor's name on a slim bottle", "measure"),
     "dome-unwrap": ("Cover of the small telescope, by rim and rise", "unwrap"),
     "pattern": ("Case lid full of stars", "artwork"),
@@ -71,7 +71,16 @@ def main() -> None:
                 page.get_by_role("button", name="Its pieces").click()
                 page.get_by_role("list", name="Bill of pieces").get_by_role("button").nth(6).click()
                 page.wait_for_timeout(500)
+            if name == "names":
+                page.get_by_role("button", name="Names 12").click()
+                page.locator("#name-11").click()
+                settle(page)
             shoot(name)
+        if not wanted or "folio" in wanted:
+            page.goto(f"{address}/folio")
+            page.wait_for_selector("li")
+            settle(page, wait_for_object=False)
+            shoot("folio")
         if not wanted or "shelf" in wanted:
             page.goto(f"{address}/shelf")
             page.wait_for_selector("li")
@@ -96,11 +105,6 @@ def main() -> None:
             page.get_by_role("button", name="Show the drawing").scroll_into_view_if_needed()
             page.wait_for_timeout(900)
             shoot("photograph")
-        if not wanted or "artwork-dark" in wanted:
-            page.emulate_media(color_scheme="dark")
-            page.goto(address + str(links["Perihelion cup"]).replace("measure", "artwork"))
-            settle(page)
-            shoot("artwork-dark")
 
 
 if __name__ == "__main__":

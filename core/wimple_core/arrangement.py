@@ -26,6 +26,7 @@ GRID_MM = 1e-5
 EMPTY = shapely.Polygon()
 Regions = TypeVar("Regions", BaseGeometry, NDArray[np.object_])
 _CHUNK = 4_000_000
+FELLOWS = 3
 
 
 def prepared(regions: Regions) -> Regions:
@@ -56,12 +57,31 @@ def areas(regions: NDArray[np.object_]) -> NDArray[np.object_]:
     return found
 
 
+def _linked(one: NDArray[np.int64], other: NDArray[np.int64], n: int) -> NDArray[np.int64]:
+    """The number of the group each of n things is in, linked pair by pair."""
+    label: NDArray[np.int64] = connected_components(coo_matrix((np.ones(len(one)), (one, other)), shape=(n, n)))[1]
+    return label
+
+
 def clusters(parts: NDArray[np.object_], grid: float = GRID_MM) -> list[NDArray[np.int64]]:
     """Which parts (n,) meet, directly or one through another: their places in groups, every part in one."""
     if not len(parts):
         return []
-    one, other = STRtree(parts).query(parts, predicate="dwithin", distance=2 * grid)
-    count, label = connected_components(coo_matrix((np.ones(len(one)), (one, other)), shape=(len(parts),) * 2))
+    n, near = len(parts), 2 * grid
+    left, low, right, high = shapely.bounds(parts).T
+    one, other = STRtree(parts).query(shapely.box(left - near, low - near, right + near, high + near))
+    one, other = one[one < other], other[one < other]
+    # A few fellows of each first: where much lies over each other that joins nearly all.
+    turn = np.arange(len(one)) - np.searchsorted(one, one)
+    first = turn < FELLOWS
+    met = first.copy()
+    met[first] = shapely.intersects(parts[one[first]], parts[other[first]])
+    label = _linked(one[met], other[met], n)
+    for test in (shapely.intersects, lambda a, b: shapely.dwithin(a, b, near)):
+        open_ = np.flatnonzero(label[one] != label[other])
+        asked, of = np.unique(one[open_], return_inverse=True)
+        met[open_] = test(prepared(parts[asked])[of], parts[other[open_]])
+        label = _linked(one[met], other[met], n)
     order = np.argsort(label, kind="stable")
     return np.split(order, np.flatnonzero(np.diff(label[order])) + 1)
 

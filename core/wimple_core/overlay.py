@@ -36,6 +36,22 @@ def _or_by_faces(
         return found.joined(keep(inside))
 
 
+MANY = 32
+"""From so many on joining them on the grid costs several times what it does off it."""
+
+
+def _all_joined(parts: NDArray[np.object_], grid: float) -> BaseGeometry:
+    """Parts (n,) joined, on the grid; many of them first off it, and what comes of that is laid on it."""
+    if len(parts) >= MANY:
+        try:
+            joined: BaseGeometry = shapely.set_precision(shapely.union_all(parts), grid)
+            if joined.is_valid:
+                return joined
+        except GEOSException:
+            pass
+    return shapely.union_all(parts, grid_size=grid)
+
+
 def union(regions: Iterable[BaseGeometry], grid: float = GRID_MM) -> BaseGeometry:
     """What any of the regions covers."""
     every = [r for r in regions if not r.is_empty]
@@ -51,7 +67,7 @@ def union(regions: Iterable[BaseGeometry], grid: float = GRID_MM) -> BaseGeometr
         some = parts[group]
         out.append(
             _or_by_faces(
-                lambda some=some: shapely.union_all(some, grid_size=grid),  # type: ignore[misc]
+                lambda some=some: _all_joined(some, grid),  # type: ignore[misc]
                 list(some),
                 lambda i: np.any(i, axis=1),
                 grid,
