@@ -18,7 +18,9 @@ from samples import drawing, svg
 from schemathesis.core import NotSet
 from server_api import Api
 from wimple_core.job import load_job
+from wimple_core.views.folio import folio_in
 from wimple_server.api import api as ninja
+from wimple_server.folio.models import FolioItem
 from wimple_server.jobs.models import Drawing, Job
 from wimple_server.people import accounts
 from wimple_server.shelf import keeping
@@ -58,6 +60,10 @@ class Shop:
     def blank_id(self) -> int:
         kept = self.workshop.shelf.first()
         return (kept or keeping.keep(Job.objects.get(pk=self.job_id()))).pk
+
+    def item_id(self) -> int:
+        item = self.workshop.folio.first()
+        return (item or FolioItem.keep(self.workshop, "moon.svg", folio_in(drawing("moon-band.svg"), "moon.svg"))).pk
 
     def work_id(self) -> int:
         work = Work.objects.filter(workshop=self.workshop).first()
