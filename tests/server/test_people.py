@@ -86,6 +86,19 @@ LEAST = {
     ("DELETE", "/works/{work_id}"): Role.VIEWER,
     ("GET", "/works/{work_id}/zip"): Role.VIEWER,
     ("GET", "/works/{work_id}/files/{name}"): Role.VIEWER,
+    ("POST", "/jobs/{job_id}/list"): Role.MAKER,
+    ("POST", "/jobs/{job_id}/reference"): Role.MAKER,
+    ("GET", "/jobs/{job_id}/place"): Role.VIEWER,
+    ("GET", "/jobs/{job_id}/features"): Role.VIEWER,
+    ("GET", "/folio"): Role.VIEWER,
+    ("POST", "/folio"): Role.MAKER,
+    ("POST", "/folio/from-job"): Role.MAKER,
+    ("GET", "/folio/export"): Role.VIEWER,
+    ("GET", "/folio/{item_id}/used-in"): Role.VIEWER,
+    ("GET", "/folio/{item_id}/file"): Role.VIEWER,
+    ("PATCH", "/folio/{item_id}"): Role.MAKER,
+    ("DELETE", "/folio/{item_id}"): Role.MAKER,
+    ("POST", "/folio/{item_id}/jobs/{job_id}"): Role.MAKER,
     ("GET", "/shelf"): Role.VIEWER,
     ("POST", "/shelf"): Role.MAKER,
     ("GET", "/shelf/export"): Role.VIEWER,
@@ -117,7 +130,7 @@ def test_every_endpoint_asks_for_its_role(api: Api) -> None:
         if least is None or least == "signed in":
             continue
         at = path.replace("{member_id}", "999").replace("{invitation_id}", "999").replace("{", "").replace("}", "")
-        for part in ("job_id", "work_id", "blank_id"):
+        for part in ("job_id", "work_id", "blank_id", "item_id"):
             at = at.replace(part, "999")
         for who, hand in hands.items():
             code = hand(method, at, {} if method != "GET" else None).status_code
