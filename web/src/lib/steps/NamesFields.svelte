@@ -38,6 +38,8 @@
     const found = await takeAs<Schemas['ListOut']>(
       client.POST('/api/jobs/{job_id}/list', { params: { path: { job_id: job.id } }, ...fileForm(file) }),
     );
+    // What may vary is the core's to say.
+    if (!varies.length) await job.build();
     const before = names?.columns ?? [];
     const width = found.rows[0]?.length ?? 0;
     chosen = [];

@@ -9,7 +9,7 @@
   import Places from './Places.svelte';
 
   let { job }: { job: JobState } = $props();
-  const PITCH = 100;
+  const PITCH = 98;
   let wide = $state(1280);
   // On a narrow page the title stands over the rule instead of beside it.
   const narrow = $derived(wide < 1180);
