@@ -115,3 +115,28 @@ def test_words_that_cannot_be_set_stop_the_artwork_and_nothing_before_it(
     assert scene["stopped"]["step"] == "artwork" and scene["template"]
     assert scene["stopped"]["fault"]["field"] == f"elements.0.source.{field}"
     assert said in scene["stopped"]["fault"]["message"]
+
+
+def test_what_is_placed_grows_by_its_outline(api: Api, stranger: Api, plain: Job) -> None:
+    """Placed from another, the fields it is given are counted from that one too."""
+    star = {"kind": "shape", "form": {"form": "star", "points": 5, "outside_mm": 10, "inside_mm": 4}}
+    disc = {"kind": "shape", "form": {"form": "disc", "across_mm": 6}}
+    document = {
+        **plain.document,
+        "elements": [
+            {"id": "a", "source": star, "placements": [{"up_mm": 40, "centre_deg": 20}]},
+            {"id": "b", "source": disc, "placements": [{"up_mm": 8, "centre_deg": 30, "beside": "a"}]},
+        ],
+    }
+    asked = {"document": document, "element": 1, "placement": 0, "margin_mm": 1}
+    answer = api("POST", f"/jobs/{plain.pk}/grow", asked)
+    assert answer.status_code == 200, answer.content
+    sets = answer.json()
+    document["elements"][1]["source"]["form"]["across_mm"] = sets.pop("width_mm")
+    document["elements"][1]["placements"][0] |= sets
+    scene = api.scene(plain.pk, document, "artwork")
+    assert not [v for v in scene["verdicts"] if v["level"] == "stop"] and scene["placed"][1]["width"] > 40
+    for bad, field in (({"element": 7}, "placement"), ({"margin_mm": 90}, "margin_mm")):
+        refused = api("POST", f"/jobs/{plain.pk}/grow", {**asked, **bad})
+        assert refused.status_code == 422 and refused.json()["field"] == field, refused.content
+    assert stranger("POST", f"/jobs/{plain.pk}/grow", asked).status_code == 404

@@ -191,6 +191,11 @@ def test_what_is_dragged_falls_in_with_the_face_and_what_follows_it_comes_along(
         before = up.input_value()
     page.get_by_role("group", name="Drawings").get_by_role("button", name="disc").click()
     expect(up).to_have_value("-30")
+    across = page.locator('[id$=".source.form.across_mm"]')
+    small = float(across.input_value())
+    page.get_by_role("button", name="to its outline").click()
+    expect(across).not_to_have_value(f"{small:g}")
+    assert float(across.input_value()) > small
     delete_job(page)
 
 

@@ -13,7 +13,11 @@ from wimple_core.artwork import make_artwork
 from wimple_core.built import STAGES, STEP_OF, Build, Stage, Stop
 from wimple_core.cache import StageCache
 from wimple_core.errors import BadDocument, TooMuch, WimpleError
-from wimple_core.fit import first_placement
+from wimple_core.fit import PlacedDrawing, first_placement
+from wimple_core.fit.beside import from_base
+from wimple_core.fit.grow import grown
+from wimple_core.fit.laid import Placing
+from wimple_core.fit.place import place
 from wimple_core.job import Job as JobDocument
 from wimple_core.job import load_job
 from wimple_core.job.document import Placement, Source
@@ -164,6 +168,32 @@ def _standing(job: Job, source: Source) -> tuple[Source, Placement]:
     # Somewhere else than what is there: behind.
     placement = Placement(centre_deg=180.0 if b.template and b.template.surface.closed else 0.0)
     return load_job({**job.document, "elements": [{"source": raw}]}).elements[0].source, placement
+
+
+def grown_placement(
+    job: Job, document: JobDocument, element: int, n: int, margin: float, turning: bool
+) -> dict[str, float]:
+    """The fields of a placement with which it is as large as what is free lets it be by its true outline. Raises
+    WimpleError where it cannot be laid, or has no room."""
+    b = _built(job, document, "artwork").whole()
+    assert b.fit is not None and b.template is not None and b.drawings is not None and b.named is not None
+    template, row = b.template, b.named.row
+    if not (element < len(row.elements) and n < len(row.elements[element].placements)):
+        raise BadDocument("There is no such placement.", field="placement", hint="Choose one of the document's.")
+    one = row.elements[element]
+    d = next(x for x in b.fit.drawings if x.element == one.id and x.at == f"placements.{n}")
+    drawing = b.drawings[one.id]
+    wide = drawing.frame[2] - drawing.frame[0]
+    placement = one.placements[n].model_copy(update={"width_mm": d.width, "repeat": 1})
+
+    def lay(where: Placement) -> PlacedDrawing:
+        return place(Placing(one.id, one.name, n, where), drawing, template)
+
+    if one.source.stands or one.pattern is not None or wide <= 0:
+        raise BadDocument("It lies where it lies.", field="placement", hint="Only what is placed by hand is grown.")
+    sets = grown(lay(placement), placement, template, lay, margin, turning)
+    base = row.bases.get((element, n))
+    return from_base(sets, base) if base else sets
 
 
 def put(raw: dict[str, Any], path: str, value: object) -> None:

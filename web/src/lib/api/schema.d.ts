@@ -454,6 +454,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/grow": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Grow
+         * @description The fields of a placement with which it is as large as what is free lets it be by its true outline; nothing is
+         *     changed.
+         */
+        post: operations["wimple_server_jobs_api_grow"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/make": {
         parameters: {
             query?: never;
@@ -5722,6 +5743,30 @@ export interface components {
             have: string[];
         };
         /**
+         * GrowIn
+         * @description Which placement of a document is to be grown, how far from what bounds it, and whether it may be turned.
+         */
+        GrowIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Element */
+            element: number;
+            /** Placement */
+            placement: number;
+            /**
+             * Margin Mm
+             * @default 2
+             */
+            margin_mm: number;
+            /**
+             * Turning
+             * @default false
+             */
+            turning: boolean;
+        };
+        /**
          * MadeOut
          * @description Something made without a file as an element may have it: as large as goes, and where it goes first.
          */
@@ -7401,6 +7446,52 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Scene"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_jobs_api_grow: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GrowIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: number;
+                    };
                 };
             };
             /** @description Not Found */

@@ -71,6 +71,34 @@
     await tick();
     document.querySelector<HTMLTextAreaElement>('#slip textarea')?.select();
   }
+  let growing = $state(false);
+  let margin = $state(2);
+  /** As large as is free by its true outline, moved and, if that may be, turned. */
+  async function grow(turning: boolean) {
+    if (!job.document) return;
+    growing = true;
+    trouble = '';
+    const [, e = '0', , n = '0'] = path.split('.');
+    try {
+      const sets = await take(
+        client.POST('/api/jobs/{job_id}/grow', {
+          params: { path: { job_id: job.id } },
+          body: {
+            document: job.document as never,
+            element: Number(e),
+            placement: Number(n),
+            margin_mm: Number(margin) || 0,
+            turning,
+          },
+        }),
+      );
+      job.place(path, sets as Partial<Placement>);
+    } catch (bad) {
+      trouble = wordsOf(bad);
+    } finally {
+      growing = false;
+    }
+  }
   const others = $derived(
     elements
       .map((e, n) => ({ id: e.id ?? '', name: all.find((a) => a.element === n)?.name ?? '', n }))
@@ -298,6 +326,22 @@
       {#each placed.rooms as room (room.words)}
         <button class="button px-2!" onclick={() => job.place(path, room.sets)}>{room.words}</button>
       {/each}
+      {#if !placed.stands && !job.value(`${element}.pattern`)}
+        <button class="button px-2!" disabled={growing} onclick={() => grow(false)}>to its outline</button>
+        <button class="button px-2!" disabled={growing} onclick={() => grow(true)}
+          >{growing ? 'Trying …' : 'turned too'}</button
+        >
+        <label class="fine flex items-center gap-1"
+          >with <input
+            class="input w-[58px]! px-1! py-0!"
+            type="number"
+            min="0"
+            max="200"
+            step="0.5"
+            bind:value={margin}
+          /> mm round it</label
+        >
+      {/if}
     </div>
   {/if}
   {#if placed?.tapered && !placed.stands}
