@@ -152,9 +152,9 @@ def tracing() -> Row:
 
 
 def naming() -> list[Row]:
-    """A list of names: one dragged about among 12 and among 300, and all of them laid on sheets."""
+    """A list of names: one dragged about among 12 and among 100, and all of them laid on sheets."""
     rows: list[Row] = []
-    for many in (12, 300):
+    for many in (12, 100):
         raw = example("visitor-names")
         raw["names"]["rows"] = [[f"Visitor {n} of the night"] for n in range(many)]
         cache = StageCache()

@@ -10,6 +10,7 @@ import base64
 import binascii
 import io
 import json
+import time
 from dataclasses import dataclass
 from typing import Any
 
@@ -18,7 +19,7 @@ from PIL import Image
 
 from .artwork import Artwork, Reading, clean_svg, read_drawing, read_outline, take_in_drawing
 from .artwork.lettering import open_face
-from .errors import BadDocument, WimpleError, seen_from
+from .errors import BadDocument, BadDrawing, WimpleError, seen_from
 from .fit.separated import as_bytes, prepare
 from .measure.mesh import likely_unit, load_mesh
 from .measure.photo import suggest_marks
@@ -31,6 +32,7 @@ ROUGH_MM = 0.2
 """A drawing is read once as it comes in, as roughly as this: what cannot be read is told at once."""
 PICTURE_SIDE, REFERENCE_SIDE = 640, 2000
 MOST_IMPORTED = 20_000
+OPENED_S = 4.0
 SHELF_FORMAT = "wimple.shelf"
 
 
@@ -84,8 +86,13 @@ class FontIn:
 
 
 def font_in(data: bytes) -> FontIn:
-    """A font: TTF, OTF, WOFF or WOFF2."""
+    """A font: TTF, OTF, WOFF or WOFF2. One that takes long to open is refused: once it is let in, it is opened wherever
+    words are set in it."""
+    began = time.process_time()
     face = open_face("", data)
+    took = time.process_time() - began
+    if took > OPENED_S:
+        raise BadDrawing(f"The font takes {took:.0f} s to open.", hint="Take one with fewer letters.")
     return FontIn(face.own_name, len(face.parts[0].letters), face.may_be_embedded)
 
 

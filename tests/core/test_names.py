@@ -7,6 +7,7 @@ from typing import Any
 import pytest
 from samples import cup, drawing, svg
 from wimple_core.artwork.lettering import in_room, set_words, shipped_face
+from wimple_core.artwork.lettering.setting import straight_extent
 from wimple_core.command import main
 from wimple_core.errors import BadDocument
 from wimple_core.export import all_files
@@ -38,6 +39,17 @@ def test_words_are_made_as_small_as_their_room_asks_for_and_no_smaller() -> None
     assert wide <= 50 and tall <= 22 and (wide > 48 or tall > 21)
     low, _, tall = fitted("Kit", Room(wide_mm=50, tall_mm=5, least_mm=2))
     assert 4.9 < tall <= 5 and low.capitals < 5.01
+
+
+@pytest.mark.parametrize("text", ["Wg", "Zo\u00eb\nfj \u00c1", "AVATAR"])
+@pytest.mark.parametrize("sized", ["capitals", "small", "width"])
+def test_words_are_measured_without_being_drawn_as_they_are_drawn(text: str, sized: str) -> None:
+    for font in ("pacifico", "barlow-condensed"):
+        face = shipped_face(font)
+        words = Lettering(text=text, font=font, size_mm=20, sized=sized, tracking=30, line_distance=130)  # type: ignore[arg-type]
+        made = set_words(words, face)
+        left, low, right, high = made.bounds
+        assert straight_extent(words, face) == pytest.approx((made.capitals, right - left, high - low), abs=0.03)
 
 
 def test_under_the_least_size_they_go_on_in_the_next_line() -> None:

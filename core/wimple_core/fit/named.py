@@ -9,7 +9,7 @@ from typing import Any
 
 from ..artwork.lettering import Faces, InRoom, in_room
 from ..errors import BadDocument, WimpleError
-from ..job.document import Element
+from ..job.document import Element, Source
 from ..job.lettering import Lettering
 from ..job.loading import load_source
 from ..job.names import Column, Names
@@ -64,43 +64,66 @@ def name_rows(elements: tuple[Element, ...], names: Names | None, faces: Faces, 
     if names is None:
         standing, bases = stand(elements)
         return Named((NamedRow(standing, (), bases=bases),), 0)
-    rows = tuple(_row(elements, names, n, faces, keep) for n in range(len(names.rows)))
+    sources = {e.id: e.source for e in elements}
+    # However the elements are moved about, what they are made from is worked out once.
+    key = ("named", tuple(sources.items()), names.columns, names.rows, tuple(id(faces(f)) for f in _fonts(sources)))
+    made = keep(key, lambda: tuple(_made(sources, names, n, faces) for n in range(len(names.rows))))
+    rows = tuple(_row(elements, names.rows[n], row) for n, row in enumerate(made))
     return Named(rows, names.shown, tuple(_verdicts(names, rows)))
 
 
-def _row(elements: tuple[Element, ...], names: Names, n: int, faces: Faces, keep: Keep) -> NamedRow:
-    cells = names.rows[n]
+@dataclass(frozen=True)
+class _Made:
+    """What a line is made from: its sources by their elements, how its words fit, or what is wrong with it."""
+
+    sources: Mapping[str, Source]
+    fits: tuple[InRoom | None, ...]
+    trouble: WimpleError | None = None
+
+
+def _fonts(sources: Mapping[str, Source]) -> tuple[str, ...]:
+    """The fonts of the workshop's own that words are set in."""
+    return tuple(f for s in sources.values() if isinstance(s, Lettering) for f in s.files)
+
+
+def _row(elements: tuple[Element, ...], cells: tuple[str, ...], made: _Made) -> NamedRow:
+    if made.trouble is not None:
+        return NamedRow(elements, cells, trouble=made.trouble)
+    there = tuple(
+        e if e.source is made.sources[e.id] else e.model_copy(update={"source": made.sources[e.id]}) for e in elements
+    )
+    standing, bases = stand(there)
+    return NamedRow(standing, cells, made.fits, bases=bases)
+
+
+def _made(sources: Mapping[str, Source], names: Names, n: int, faces: Faces) -> _Made:
     fits: list[InRoom | None] = []
-    out = {e.id: e for e in elements}
+    out = dict(sources)
     try:
-        for column, cell in zip(names.columns, cells, strict=True):
-            element, fit = _varied(out[column.element], column, cell, faces, keep)
-            out[column.element] = element
+        for column, cell in zip(names.columns, names.rows[n], strict=True):
+            out[column.element], fit = _varied(out[column.element], column, cell, faces)
             fits.append(fit)
     except WimpleError as bad:
         trouble = BadDocument(
             f"Line {n + 1} of the list: {bad.message}", field=f"names.rows.{n}.{len(fits)}", hint=bad.hint
         )
-        return NamedRow(elements, cells, trouble=trouble)
-    standing, bases = stand(tuple(out[e.id] for e in elements))
-    return NamedRow(standing, cells, tuple(fits), bases=bases)
+        return _Made(sources, (), trouble)
+    return _Made(out, tuple(fits))
 
 
-def _varied(element: Element, column: Column, cell: str, faces: Faces, keep: Keep) -> tuple[Element, InRoom | None]:
-    """An element with one field of its source as a cell says, its words made to fit where they have a size."""
+def _varied(source: Source, column: Column, cell: str, faces: Faces) -> tuple[Source, InRoom | None]:
+    """A source with one field as a cell says, its words made to fit where they have a size."""
     words = column.field in WORDS
     if not cell.strip() and not words:
-        return element, None
-    source: Any = keep(("varied", element.source, column.field, cell), lambda: _put(element.source, column.field, cell))
-    fit = None
-    if words and isinstance(source, Lettering):
-        face = faces(source.font)
-        fit = keep(("in room", source, column.room, id(face)), lambda: in_room(source, face, column.room))
-        source = fit.words
-    return element.model_copy(update={"source": source}), fit
+        return source, None
+    varied = _put(source, column.field, cell)
+    if not (words and isinstance(varied, Lettering)):
+        return varied, None
+    fit = in_room(varied, faces(varied.font), column.room)
+    return fit.words, fit
 
 
-def _put(source: Any, path: str, cell: str) -> Any:
+def _put(source: Source, path: str, cell: str) -> Source:
     raw = source.model_dump(mode="json")
     *into, last = path.split(".")
     at: Any = raw

@@ -8,7 +8,8 @@ from pydantic import Field, model_validator
 
 from .fields import Count, Length, Model
 
-MOST_ROWS = 300
+MOST_ROWS = 100
+"""So many are laid on sheets while somebody waits."""
 Cell = Annotated[str, Field(max_length=200)]
 
 

@@ -13,7 +13,7 @@ from ..artwork.lettering import open_face, set_words
 from ..figures import carried
 from ..job.lettering import Lettering
 from ..job.source import is_font_file
-from ..taking_in import drawing_in, read_roughly
+from ..taking_in import drawing_in, font_in, read_roughly
 from .drawn import Box, View, box, rings_of
 from .placed import PaintView
 
@@ -69,6 +69,7 @@ def folio_in(data: bytes, name: str) -> FolioIn:
 
 def font_for_folio(data: bytes) -> FolioIn:
     """A font, shown by a few of its letters."""
+    font_in(data)
     face = open_face("", data)
     letters = face.parts[0].letters
     text = next((s for s in SAMPLES if all(ord(c) in letters for c in s if c != " ")), "")

@@ -40,7 +40,7 @@ class Part:
         self.font = hb.Font(self._face)
         self.font.scale = (self.upem, self.upem)
         self._paths: dict[int, str] = {}
-        self._ink: dict[int, tuple[float, float] | None] = {}
+        self._boxes: dict[int, tuple[float, float, float, float] | None] = {}
 
     def path(self, glyph: int) -> str:
         """A glyph's outline as SVG path data in font units, y up."""
@@ -52,11 +52,17 @@ class Part:
 
     def ink(self, glyph: int) -> tuple[float, float] | None:
         """From where to where a glyph is seen, font units; None where nothing is."""
-        if glyph not in self._ink:
+        box = self.box(glyph)
+        return (box[0], box[2]) if box else None
+
+    def box(self, glyph: int) -> tuple[float, float, float, float] | None:
+        """Left, low, right, high of what is seen of a glyph, font units; None where nothing is."""
+        if glyph not in self._boxes:
             pen = BoundsPen(None)
             self.font.draw_glyph_with_pen(glyph, pen)
-            self._ink[glyph] = (float(pen.bounds[0]), float(pen.bounds[2])) if pen.bounds else None
-        return self._ink[glyph]
+            found = tuple(float(v) for v in pen.bounds) if pen.bounds else None
+            self._boxes[glyph] = found  # type: ignore[assignment]
+        return self._boxes[glyph]
 
     def height(self, letter: str) -> float:
         """How high a letter stands over the baseline, font units; 0 where there is none."""

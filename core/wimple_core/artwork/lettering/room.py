@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from ...job.lettering import Lettering
 from ...job.names import Room
 from .fonts import Face
-from .setting import set_words
+from .setting import set_words, straight_extent
 
 STEP_MM = 0.01
 MOST_WORDS = 12
@@ -83,7 +83,11 @@ def _fitted(words: Lettering, face: Face, room: Room) -> InRoom:
 
 def _measured(words: Lettering, size: float, face: Face) -> tuple[float, float, float]:
     """How tall the capitals of words are in a size, and how wide and tall all of them, mm."""
-    made = set_words(words.model_copy(update={"size_mm": size}), face, ROUGH_MM)
+    sized = words.model_copy(update={"size_mm": size})
+    straight = straight_extent(sized, face)
+    if straight is not None:
+        return straight
+    made = set_words(sized, face, ROUGH_MM)
     left, low, right, high = made.bounds
     return made.capitals or size, right - left, high - low
 

@@ -84,6 +84,26 @@ def set_words(words: Lettering, face: Face, tolerance: float = 0.01) -> Artwork:
     return Artwork(tuple(paints), wide, tall, True, tuple(notes), tolerance, face.cap_height * scale, tuple(gaps))
 
 
+def straight_extent(words: Lettering, face: Face) -> tuple[float, float, float] | None:
+    """How tall capitals are, and how wide and tall all is (mm), of words whose lines stand straight and whose letters
+    are as they are set; None for others. Nothing is drawn for it."""
+    if words.baseline.kind != "straight" or words.letters or words.lines == "fitted":
+        return None
+    lines = _shaped(words, face)
+    scale = _scale(words, face, lines)
+    cap = face.cap_height * scale
+    widest = max((_ink(line)[1] - _ink(line)[0]) * scale for line in lines)
+    low, high = math.inf, -math.inf
+    for n, line in enumerate(lines):
+        foot = -n * words.line_distance / 100 * cap
+        for g in line.glyphs:
+            box = g.part.box(g.number)
+            if box:
+                low = min(low, foot + (g.y + box[1] * g.unit) * scale)
+                high = max(high, foot + (g.y + box[3] * g.unit) * scale)
+    return (cap, widest, high - low) if widest > 0 and high > low else None
+
+
 def _listed(letters: tuple[str, ...]) -> str:
     more = f" and {len(letters) - 8} more" if len(letters) > 8 else ""
     return "“" + "”, “".join(letters[:8]) + "”" + more
