@@ -122,7 +122,7 @@ def test_letters_too_thin_are_said_with_the_size_at_which_they_hold() -> None:
     assert thin.limit == 1.0 and thin.value < 1.0 and thin.field == "elements.0.source.size_mm"
     raw["elements"][0]["source"]["size_mm"] = thin.fix
     assert not said(raw, "artwork.stroke") and not said(raw, "layers.thin")
-    raw["elements"][0]["source"]["size_mm"] = 0.9 * thin.fix
+    raw["elements"][0]["source"]["size_mm"] = 0.85 * thin.fix
     assert said(raw, "artwork.stroke") and said(raw, "layers.thin")
 
 

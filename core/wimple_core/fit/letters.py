@@ -25,7 +25,7 @@ HEIGHTS_AWAY = 360.0
 on Uniform Traffic Control Devices, 2009, section 2A.13; from memory)."""
 ARM_M = 0.7
 CLOSED, MOST_NAMED = 0.98, 6
-SAFE = 1.04
+SAFE = 1.07
 """By so much more than just enough, since letters of another size are cut into other chords."""
 
 
@@ -52,15 +52,14 @@ def legible_verdict(name: str, capitals: float, field: str) -> Verdict:
     )
 
 
-def thinnest_stroke(regions: list[BaseGeometry]) -> float:
-    """The width (mm) of the thinnest stroke of some regions, to a fiftieth: the widest for which none of their places
-    is thinner."""
+def thinnest_stroke(regions: list[BaseGeometry], below: float) -> float:
+    """The width (mm) of the thinnest stroke of some regions, to a twentieth: the widest for which none of their places
+    is thinner. Infinite where that is no less than `below`."""
     parts = shapely.get_parts(np.array(regions, dtype=object))
-    boxes = shapely.bounds(parts)
-    low, high = 0.0, float((boxes[:, 2:] - boxes[:, :2]).max(initial=0.0))
-    # Nothing is wider than twice its area over half its rim.
-    high = min(high, float((4 * shapely.area(parts) / np.maximum(shapely.length(parts), 1e-9)).min(initial=np.inf)))
-    while high - low > max(0.02 * high, 0.001):
+    if not len(thin_places(parts, below)):
+        return math.inf
+    low, high = 0.0, below
+    while high - low > max(0.05 * high, 0.01 * below):
         middle = (low + high) / 2
         if len(thin_places(parts, middle)):
             high = middle
@@ -71,8 +70,8 @@ def thinnest_stroke(regions: list[BaseGeometry]) -> float:
 
 def stroke_verdicts(name: str, made: Separated, least: float, field: str, size: float) -> list[Verdict]:
     """Letters whose thinnest stroke is under what is safe in the film, with the size at which it would be."""
-    thin = made.thinnest
-    if not 0 < thin < 0.98 * least:
+    thin = made.thinnest(0.98 * least) if least > 0 else math.inf
+    if not 0 < thin < math.inf:
         return []
     times = SAFE * least / thin
     fix = math.ceil(100 * size * times) / 100

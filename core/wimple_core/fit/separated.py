@@ -39,10 +39,16 @@ class Separated:
         """The letters whose counters have closed."""
         return closed_counters(self.original.artwork.paints, self.colours, self.edits)
 
+    def thinnest(self, below: float) -> float:
+        """How wide its thinnest stroke is, mm, if less than `below`: no place of it is thinner, but for the tips of
+        corners; else infinite."""
+        if below not in self._thinnest:
+            self._thinnest[below] = thinnest_stroke([c.seen for c in self.colours], below)
+        return self._thinnest[below]
+
     @cached_property
-    def thinnest(self) -> float:
-        """How wide its thinnest stroke is, mm: no place of it is thinner, but for the tips of corners."""
-        return thinnest_stroke([c.seen for c in self.colours])
+    def _thinnest(self) -> dict[float, float]:
+        return {}
 
     @cached_property
     def counted(self) -> Count:
