@@ -59,6 +59,7 @@ def test_a_list_typed_is_fitted_shown_and_all_of_it_cut(inside: Page) -> None:
     lines.nth(0).focus()
     page.keyboard.press("ArrowDown")
     expect(verdicts).to_contain_text("“Marigold Anne")
+    expect(page.get_by_role("status").first).to_have_text("saved")
     room = page.locator('[id="field-names.columns.0.room.wide_mm"]')
     room.fill("12")
     room.press("Enter")
@@ -221,6 +222,8 @@ def test_a_space_between_letters_is_dragged_and_set_by_keys(inside: Page) -> Non
     other.focus()
     page.keyboard.press("ArrowLeft")
     expect(other).to_have_attribute("aria-valuenow", "-5")
+    # Changes within the pause before they are saved are one step back.
+    expect(page.get_by_role("status").first).to_have_text("saved")
     page.get_by_role("button", name="Let all 2 set by hand go").click()
     expect(gap).to_have_attribute("aria-valuenow", "0")
     page.get_by_role("button", name="Undo").click()
