@@ -28,7 +28,7 @@ from .job.tables import SHIPPED, Tables
 from .layers import Layers, make_layers, moved
 from .layup import plan_layup
 from .measure import files_of, given_of, measure
-from .measure.capacity import height_of_volume
+from .measure.capacity import heights_in
 from .measure.flat_bodies import MeshBody
 from .pricing import price_job
 from .sheets import plan_names, plan_sheets
@@ -112,8 +112,9 @@ class _Walk:
     def names(self) -> None:
         """The lines of its list of names, each with the elements as they are there."""
         job, bring = self.job, self.bring
-        key = (job.elements, job.names, bring.font_digests(job))
-        self.keep("names", key, lambda: name_rows(job.elements, job.names, bring.face, bring.cache.get))
+        fonts = bring.font_digests(job)
+        key = (job.elements, job.names, fonts)
+        self.keep("names", key, lambda: name_rows(job.elements, job.names, bring.face, bring.cache.get, fonts))
 
     def read(self) -> None:
         """The elements of the line that is shown, each source read and separated."""
@@ -141,10 +142,8 @@ class _Walk:
         source, cache = element.source, self.bring.cache
         alike = (e for e in among if e.source.files == source.files)
         widest = max(p.width_mm for e in alike for p in e.placements)
-        body = self.found["measure"].body
-        made = self.bring.made(
-            source, widest, lambda ml: height_of_volume(self.job.blank, body, ml), self.keys["measure"]
-        )
+        heights = heights_in(self.job.blank, self.found["measure"].body) if source.stands else None
+        made = self.bring.made(source, widest, heights, self.keys["measure"])
         left, _, right, _ = made.value.frame
         scale = element.scale(right - left)
         for n, edit in enumerate(element.edits):

@@ -116,6 +116,17 @@ def test_seen_through_glass_all_is_cut_mirrored_and_heat_is_not_for_it() -> None
     assert hot.level == "stop" and hot.fix == "from_outside"
 
 
+def test_cut_from_behind_and_seen_through_is_mirrored_twice_and_so_not() -> None:
+    def work(**layers: Any) -> Any:
+        b = build_whole(load_job(words(layers=layers)), {}, "sheets")
+        return b.sheets.loads[0].items[0].item.cuts.only("piece").region  # type: ignore[union-attr]
+
+    plain, hot = work(), work(default_film="heat-transfer")
+    assert plain.symmetric_difference(hot).area > 1
+    both = work(default_film="heat-transfer", seen="through_glass")
+    assert plain.symmetric_difference(both).area < 1e-6
+
+
 def test_letters_too_thin_are_said_with_the_size_at_which_they_hold() -> None:
     raw = words(source={"font": "barlow-condensed", "size_mm": 4})
     (thin,) = said(raw, "artwork.stroke")

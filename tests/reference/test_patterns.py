@@ -318,3 +318,17 @@ def test_turns_are_taken_with_what_has_a_pattern() -> None:
     with pytest.raises(BadDocument) as bad:
         load_job({"blank": PANEL, "elements": elements})
     assert bad.value.field == "elements" and "pattern first" in bad.value.hint
+
+
+@pytest.mark.parametrize("turn", [0, 35])
+def test_a_mirrored_motif_is_repeated_as_it_is_laid_once(turn: float) -> None:
+    """Among the motifs is the one that its placement alone would lay, piece for piece."""
+
+    def laid(**more: Any) -> Any:
+        placement = {"up_mm": 100, "width_mm": 20, "turn_deg": turn, "mirrored": True}
+        one = {"source": {"kind": "file", "file": "a.svg"}, "placements": [placement], **more}
+        b = build_whole(load_job({"blank": PANEL, "elements": [one]}), {"a.svg": FLAG}, "artwork")  # type: ignore[arg-type]
+        return shapely.union_all([c.seen for c in b.fit.colours])  # type: ignore[union-attr]
+
+    once, many = laid(), laid(pattern={"lattice": "square", "pitch_mm": 40, "anchor": "here"})
+    assert many.covers(once.buffer(-1e-6)) and many.area > 10 * once.area

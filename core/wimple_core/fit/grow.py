@@ -68,9 +68,8 @@ class _Room:
 
 def _outline(d: PlacedDrawing) -> Array:
     """The corners of the outline round all of it."""
-    hull = shapely.convex_hull(together([c.seen for c in d.colours]))
     seen = together([c.seen for c in d.colours])
-    parts = shapely.get_parts(seen)
+    parts, hull = shapely.get_parts(seen), shapely.convex_hull(seen)
     # One outline where it is one piece; of several their hull, which touches where they do.
     shape = shapely.Polygon(parts[0].exterior) if len(parts) == 1 else hull
     thinned = shapely.simplify(shape, math.sqrt(shape.area) / 2000)
@@ -138,9 +137,7 @@ def _settled(
     sets |= {"centre_deg": round(math.degrees(a), 2)} if surface.closed else {"across_mm": round(a, 2)}
     for _ in range(TRIES):
         laid = lay(placement.model_copy(update=sets))
-        if room.covers(shapely.convex_hull(together([c.seen for c in laid.colours]))) or all(
-            room.covers(c.seen) for c in laid.colours
-        ):
+        if all(room.covers(c.seen) for c in laid.colours):
             break
         sets["width_mm"] = math.floor(100 * SHRUNK * sets["width_mm"]) / 100
     return sets

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from ..artwork.lettering import Faces, InRoom, in_room
+from ..cache import Key
 from ..errors import BadDocument, WimpleError
 from ..job.document import Element, Source
 from ..job.lettering import Lettering
@@ -59,14 +60,17 @@ class Named:
         return self.rows[self.shown]
 
 
-def name_rows(elements: tuple[Element, ...], names: Names | None, faces: Faces, keep: Keep = keep_nothing) -> Named:
-    """The lines of a list. A line that cannot be made has its trouble; the others go on."""
+def name_rows(
+    elements: tuple[Element, ...], names: Names | None, faces: Faces, keep: Keep = keep_nothing, fonts: Key = ()
+) -> Named:
+    """The lines of a list. A line that cannot be made has its trouble; the others go on. `fonts` tells the workshop's
+    own fonts from others of the same name."""
     if names is None:
         standing, bases = stand(elements)
         return Named((NamedRow(standing, (), bases=bases),), 0)
     sources = {e.id: e.source for e in elements}
     # However the elements are moved about, what they are made from is worked out once.
-    key = ("named", tuple(sources.items()), names.columns, names.rows, tuple(id(faces(f)) for f in _fonts(sources)))
+    key = ("named", tuple(sources.items()), names.columns, names.rows, fonts)
     made = keep(key, lambda: tuple(_made(sources, names, n, faces) for n in range(len(names.rows))))
     rows = tuple(_row(elements, names.rows[n], row) for n, row in enumerate(made))
     return Named(rows, names.shown, tuple(_verdicts(names, rows)))
@@ -79,11 +83,6 @@ class _Made:
     sources: Mapping[str, Source]
     fits: tuple[InRoom | None, ...]
     trouble: WimpleError | None = None
-
-
-def _fonts(sources: Mapping[str, Source]) -> tuple[str, ...]:
-    """The fonts of the workshop's own that words are set in."""
-    return tuple(f for s in sources.values() if isinstance(s, Lettering) for f in s.files)
 
 
 def _row(elements: tuple[Element, ...], cells: tuple[str, ...], made: _Made) -> NamedRow:

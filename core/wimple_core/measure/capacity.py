@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -85,6 +86,42 @@ def level_volume_ml(body: RoundBody, height: float, wall: float, foot: float = 0
     return Hollow(z, r).volume_ml(floor, level)
 
 
+@dataclass(frozen=True, eq=False)
+class Contents:
+    """What a round blank holds, by the inside of its wall: between its floor and its brim (mm above the bench)."""
+
+    inside: Hollow
+    floor: float
+    brim: float
+    side: tuple[Array, Array]
+    """Heights (n,) of the outside, and how far along the side each is from the lower line, mm."""
+
+    @classmethod
+    def of(cls, blank: RoundBase, body: RoundBody) -> Contents:
+        z, r = body.outside(*blank.beyond)
+        along = np.concatenate([[0.0], np.cumsum(np.hypot(np.diff(z), np.diff(r)))])
+        brim = float(z[-1])
+        inside = Hollow(*inner_line(z, r, blank.wall_mm))
+        return cls(inside, min(FLOOR_MM, brim / 2), brim, (z, along - body.stands(blank.beyond[1])))
+
+    @property
+    def brim_ml(self) -> float:
+        """What it holds to its brim."""
+        return self.volume_ml(self.brim)
+
+    def volume_ml(self, height: float) -> float:
+        """What it holds up to a height above the bench."""
+        return self.inside.volume_ml(self.floor, height)
+
+    def height_of(self, ml: float) -> float:
+        """How high above the bench a volume stands that does not run over."""
+        return float(brentq(lambda h: self.volume_ml(h) - ml, self.floor, self.brim, xtol=1e-9))
+
+    def along(self, height: float) -> float:
+        """How far along the side a height is, mm from the lower line."""
+        return float(np.interp(height, *self.side))
+
+
 @dataclass(frozen=True)
 class LevelFound:
     """Water that stands level: its height upright above the bench and its volume; `volume_ml` is None where the wall
@@ -104,11 +141,8 @@ def find_level(blank: RoundBase, body: RoundBody) -> LevelFound | None:
     """
     if blank.level is None:
         return None
-    z, r = body.outside(*blank.beyond)
-    inside = Hollow(*inner_line(z, r, blank.wall_mm))
-    floor, brim = min(FLOOR_MM, float(z[-1]) / 2), float(z[-1])
-    brim_ml = inside.volume_ml(floor, brim)
-    height = blank.level.height_mm
+    held = Contents.of(blank, body)
+    height, brim_ml = blank.level.height_mm, held.brim_ml
     if blank.level.given == "volume":
         wanted = blank.level.volume_ml
         if blank.wall == "double":
@@ -123,24 +157,22 @@ def find_level(blank: RoundBase, body: RoundBody) -> LevelFound | None:
                 field="level.volume_ml",
                 hint=f"Pour less than {carried(brim_ml, 'ml')}.",
             )
-        height = float(brentq(lambda h: inside.volume_ml(floor, h) - wanted, floor, brim, xtol=1e-9))
-    elif height > brim:
+        height = held.height_of(wanted)
+    elif height > held.brim:
         raise BadReading(
-            f"A level at {carried(height)} stands above the rim at {carried(brim)}.",
+            f"A level at {carried(height)} stands above the rim at {carried(held.brim)}.",
             field="level.height_mm",
             hint="Give its height above the bench, upright.",
         )
-    volume = None if blank.wall == "double" else inside.volume_ml(floor, height)
-    along = np.concatenate([[0.0], np.cumsum(np.hypot(np.diff(z), np.diff(r)))])
-    return LevelFound(height, volume, brim_ml, float(np.interp(height, z, along)) - body.stands(blank.beyond[1]))
+    volume = None if blank.wall == "double" else held.volume_ml(height)
+    return LevelFound(height, volume, brim_ml, held.along(height))
 
 
 def round_quantities(blank: object, body: object) -> list[float]:
     """Three to six round quantities (ml) that stand well below the brim; none where a level cannot be told."""
     if not isinstance(blank, RoundBase) or not isinstance(body, RoundBody) or blank.wall == "double":
         return []
-    z, r = body.outside(*blank.beyond)
-    most = FILLED * Hollow(*inner_line(z, r, blank.wall_mm)).volume_ml(min(FLOOR_MM, float(z[-1]) / 2), float(z[-1]))
+    most = FILLED * Contents.of(blank, body).brim_ml
     if most <= 0:
         return []
     tens = 10.0 ** math.floor(math.log10(most))
@@ -148,34 +180,30 @@ def round_quantities(blank: object, body: object) -> list[float]:
     return [step * n for n in range(1, int(most / step) + 1)]
 
 
-def height_of_volume(blank: object, body: object, ml: float) -> float:
-    """How high a volume (ml) stands inside, mm along the side from the lower line. Raises BadDrawing where the blank
-    holds nothing, where the inside of its wall is not known, and where that runs over."""
+def heights_in(blank: object, body: object) -> Callable[[float], float] | None:
+    """From a volume (ml) to how high it stands inside, mm along the side from the lower line; None for a blank that
+    holds nothing. Raises BadDrawing, where it is asked, if the inside of the wall is not known or the volume runs over.
+    """
     if not isinstance(blank, RoundBase) or not isinstance(body, RoundBody):
-        raise BadDrawing(
-            "This blank holds nothing whose level could be told.",
-            field="kind",
-            hint="Tally marks go up a cup or a bottle that is measured.",
-        )
-    if blank.wall == "double":
-        raise BadDrawing(
-            "The wall is double: from outside nobody can tell how high a drink stands.",
-            field="kind",
-            hint="Pour the quantities, mark their levels, and draw lines there.",
-        )
-    z, r = body.outside(*blank.beyond)
-    inside = Hollow(*inner_line(z, r, blank.wall_mm))
-    floor, brim = min(FLOOR_MM, float(z[-1]) / 2), float(z[-1])
-    brim_ml = inside.volume_ml(floor, brim)
-    if ml > brim_ml:
-        raise BadDrawing(
-            f"{carried(ml, 'ml')} run over: this blank holds {carried(brim_ml, 'ml')} to its brim.",
-            field="quantities",
-            hint="Take that quantity out.",
-        )
-    height = float(brentq(lambda h: inside.volume_ml(floor, h) - ml, floor, brim, xtol=1e-9))
-    along = np.concatenate([[0.0], np.cumsum(np.hypot(np.diff(z), np.diff(r)))])
-    return float(np.interp(height, z, along)) - body.stands(blank.beyond[1])
+        return None
+    held, double = Contents.of(blank, body), blank.wall == "double"
+
+    def height(ml: float) -> float:
+        if double:
+            raise BadDrawing(
+                "The wall is double: from outside nobody can tell how high a drink stands.",
+                field="kind",
+                hint="Pour the quantities, mark their levels, and draw lines there.",
+            )
+        if ml > held.brim_ml:
+            raise BadDrawing(
+                f"{carried(ml, 'ml')} run over: this blank holds {carried(held.brim_ml, 'ml')} to its brim.",
+                field="quantities",
+                hint="Take that quantity out.",
+            )
+        return held.along(held.height_of(ml))
+
+    return height
 
 
 _SLIPS = (
