@@ -152,6 +152,8 @@ def test_a_line_that_cannot_be_made_is_said_and_the_others_go_on() -> None:
     (bad,) = [v for v in built.verdicts if v.code == "names.trouble"]
     assert bad.level == "stop" and bad.value == 2 and "Line 2" in bad.sentence() and bad.field == "names.rows.1.1"
     assert {i.item.row for load in built.sheets.loads for i in load.items} == {0, 3}
+    (fits,) = [v for v in built.verdicts if v.code == "names.short"]
+    assert fits.sentence().startswith("All 2 names fit")
     raw["names"]["shown"] = 2
     shown = build(load_job(raw), {})
     assert shown.stopped and shown.stopped.error.field == "names.rows.2.0" and "no words" in shown.stopped.error.message

@@ -28,6 +28,7 @@ def test_what_can_be_made_is_offered_as_large_as_goes(api: Api, plain: Job, make
     assert scene["stopped"] is None
     assert placed["width"] == pytest.approx(found["placement"]["width_mm"], rel=0.03) or make in ("words", "tally")
     assert not [v for v in scene["verdicts"] if v["level"] == "stop"]
+    assert not [v for v in scene["verdicts"] if v["code"] == "artwork.seam" and v["level"] != "ok"]
     (known,) = [m for m in api("GET", "/tables").json()["makes"] if m["id"] == make]
     for measure in known["measures"]:
         at = found["source"]

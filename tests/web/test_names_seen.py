@@ -75,10 +75,16 @@ def test_a_list_typed_is_fitted_shown_and_all_of_it_cut(inside: Page) -> None:
 def test_a_table_from_a_file_asks_what_its_columns_are(inside: Page, tmp_path: Path) -> None:
     page = inside
     new_cup(page)
+    page.get_by_role("button", name="Draw …").click()
+    page.get_by_role("menuitem", name="star", exact=True).click()
+    expect(page.get_by_role("contentinfo")).to_contain_text("“star”")
     page.get_by_role("button", name="Add words", exact=True).click()
+    expect(page.get_by_role("contentinfo")).to_contain_text("“Words”")
     page.get_by_role("button", name="Names", exact=True).click()
     (tmp_path / "list.csv").write_text("Colour;Name\n#b3261e;Ada\n#1c3d7a;Bo\n", encoding="utf-8")
     page.get_by_label("List to bring").set_input_files(tmp_path / "list.csv")
+    # Both columns are the chosen words', and not the star's.
+    expect(page.get_by_label(re.compile("^Colour"))).to_have_value(re.compile("^e2/colour"))
     page.get_by_role("button", name="Cut 2 of them").click()
     expect(page.get_by_role("group", name="Names").get_by_role("button").first).to_contain_text("#b3261e · Ada")
     expect(page.locator('[fill="#b3261e"]').first).to_be_attached()

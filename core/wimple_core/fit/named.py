@@ -161,7 +161,8 @@ def _verdicts(names: Names, rows: tuple[NamedRow, ...]) -> list[Verdict]:
                 field=bad[0].trouble.field,
             )
         )
-    short = [r for r in rows if r.short]
+    made = [r for r in rows if r.trouble is None]
+    short = [r for r in made if r.short]
     fits = [(f, r, m) for r in rows for m, f in enumerate(r.fits) if f is not None]
     if short:
         most, _, m = max((x for x in fits if x[0].short), key=lambda x: x[0].over)
@@ -173,7 +174,7 @@ def _verdicts(names: Names, rows: tuple[NamedRow, ...]) -> list[Verdict]:
                 most.over,
                 0.0,
                 "mm",
-                f"{len(short)} of {len(rows)} names do not fit their room even with capitals of {{least}}:"
+                f"{len(short)} of {len(made)} names do not fit their room even with capitals of {{least}}:"
                 f" {_quoted(short)}; they miss by up to {{value}}.",
                 "Give them more room, more lines, or a smaller least height.",
                 {"least": (names.columns[m].room.least_mm, "mm")},
@@ -190,7 +191,7 @@ def _verdicts(names: Names, rows: tuple[NamedRow, ...]) -> list[Verdict]:
                 small.capitals,
                 names.columns[m].room.least_mm,
                 "mm",
-                f"All {len(rows)} names fit their room; the smallest capitals, of “{plain(row.name)}”, are {{value}}.",
+                f"All {len(made)} names fit their room; the smallest capitals, of “{plain(row.name)}”, are {{value}}.",
                 field=f"names.columns.{m}.room.wide_mm",
             )
         )

@@ -35,6 +35,7 @@ from .models import Job, head_of
 
 CACHE = StageCache(400, settings.CACHE_BYTES)
 LATER = "worn"
+BESIDE_DEG = 90.0
 Moment = tuple[Stage, Build]
 SHOW_AFTER_S = 0.1
 """A build that has taken so long shows what is laid before its layers are made."""
@@ -165,8 +166,8 @@ def _standing(job: Job, source: Source) -> tuple[Source, Placement]:
     raw = source.model_dump(mode="json")
     if amounts:
         raw["quantities"] = " ".join(f"{ml:g}" for ml in amounts)
-    # Somewhere else than what is there: behind.
-    placement = Placement(centre_deg=180.0 if b.template and b.template.surface.closed else 0.0)
+    # Beside the face, and off the seam, which goes up the back as a rule.
+    placement = Placement(centre_deg=BESIDE_DEG if b.template and b.template.surface.closed else 0.0)
     return load_job({**job.document, "elements": [{"source": raw}]}).elements[0].source, placement
 
 

@@ -24,7 +24,11 @@
 
   /** What a column is most likely to be: by its heading, else the first words that are free. */
   function likely(heading: string, taken: string[]): string {
-    const free = varies.filter((v) => !taken.includes(keyOf(v)));
+    // What is chosen varies before all else.
+    const chosen = job.scene?.placed[job.selected]?.element;
+    const free = varies
+      .filter((v) => !taken.includes(keyOf(v)))
+      .sort((a, b) => Number(b.element === chosen) - Number(a.element === chosen));
     const word = heading.toLowerCase().replace('color', 'colour');
     const by = (test: (v: Varies) => boolean) => free.find(test);
     const found =

@@ -9,6 +9,7 @@
   import DropFiles from '$lib/ui/DropFiles.svelte';
   import FilePick from '$lib/ui/FilePick.svelte';
   import Places from '$lib/ui/Places.svelte';
+  import Tags from '$lib/ui/Tags.svelte';
 
   let folio = $state.raw<Folio | null>(null);
   let q = $state('');
@@ -68,20 +69,7 @@
       bind:trouble
     />
   </div>
-  {#if folio?.tags.length}
-    <div class="mb-3 flex flex-wrap gap-1 text-[13px]" role="group" aria-label="Tags">
-      {#each folio.tags as t (t.tag)}
-        <button
-          class="button min-h-[26px]! px-2! py-0! {tag === t.tag ? 'border-blue! font-[650]' : ''}"
-          aria-pressed={tag === t.tag}
-          onclick={() => {
-            tag = tag === t.tag ? '' : t.tag;
-            void list.fresh();
-          }}>{t.tag} <span class="text-quiet">{t.count}</span></button
-        >
-      {/each}
-    </div>
-  {/if}
+  <Tags tags={folio?.tags ?? []} bind:tag onpick={() => list.fresh()} />
   {#if trouble || list.trouble}<p class="text-stop mb-2" role="alert">{trouble || list.trouble}</p>{/if}
   {#if folio && !folio.total}
     <p class="max-w-[520px] leading-snug">

@@ -13,6 +13,7 @@
   import { KINDS } from '$lib/steps/measure/kinds';
   import FilePick from '$lib/ui/FilePick.svelte';
   import Places from '$lib/ui/Places.svelte';
+  import Tags from '$lib/ui/Tags.svelte';
 
   type Blank = Schemas['CardOut'];
   let shelf = $state.raw<Schemas['ShelfOut'] | null>(null);
@@ -114,20 +115,7 @@
       bind:trouble
     />
   </div>
-  {#if shelf?.tags.length}
-    <div class="mb-3 flex flex-wrap gap-1 text-[13px]" role="group" aria-label="Tags">
-      {#each shelf.tags as t (t.tag)}
-        <button
-          class="button min-h-[26px]! px-2! py-0! {tag === t.tag ? 'border-blue! font-[650]' : ''}"
-          aria-pressed={tag === t.tag}
-          onclick={() => {
-            tag = tag === t.tag ? '' : t.tag;
-            void list.fresh();
-          }}>{t.tag} <span class="text-quiet">{t.count}</span></button
-        >
-      {/each}
-    </div>
-  {/if}
+  <Tags tags={shelf?.tags ?? []} bind:tag onpick={() => list.fresh()} />
   {#if trouble || list.trouble}<p class="text-stop mb-2" role="alert">{trouble || list.trouble}</p>{/if}
   <Working task={bringing} what="Taking blanks in" stopped="Stopped; nothing was taken in." />
   {#if said}<p class="mb-2" role="status">{said}</p>{/if}
