@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import hashlib
+
 import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
@@ -14,6 +16,12 @@ LONG_TIP = 3.0
 about 29 degrees does not go on for so long."""
 SLACK = 0.02
 """By this share of the half stroke rounding may leave an edge without its being thin."""
+ALIKE = 1e-6
+"""Pieces whose corners differ by no more (mm) are of one shape."""
+MOST_KNOWN = 20_000
+NOWHERE: tuple[BaseGeometry, ...] = ()
+_KNOWN: dict[bytes, tuple[BaseGeometry, ...]] = {}
+"""The thin places of shapes that were looked at, each counted from its piece's left and low."""
 
 
 def thin_places(parts: np.ndarray, stroke: float) -> np.ndarray:
@@ -21,24 +29,66 @@ def thin_places(parts: np.ndarray, stroke: float) -> np.ndarray:
 
     What vanishes when a piece is shrunk by half of that and grown again is thinner. A rest that joins two stretches of
     what is left is a neck, one that touches nothing is thin altogether, and one that touches it once is an end: thin
-    where it goes on for long, else the tip of a corner. None of it depends on how the piece is turned.
+    where it goes on for long, else the tip of a corner. None of it depends on how the piece is turned, or on where it
+    lies: pieces of one shape are looked at once.
     """
+    if not len(parts):
+        return np.array([], dtype=object)
+    low = shapely.bounds(parts)[:, :2]
+    shapes = _shapes(parts, low, stroke)
+    anew = {shape: n for n, shape in enumerate(shapes) if shape not in _KNOWN}
+    found = dict.fromkeys(anew, NOWHERE)
+    numbers = np.array(list(anew.values()), dtype=np.int64)
+    places, of = _looked_at(parts[numbers], stroke)
+    ends = np.searchsorted(of, np.arange(len(numbers) + 1))
+    for shape, n, a, b in zip(anew, numbers, ends, ends[1:], strict=False):
+        if b > a:
+            found[shape] = tuple(shapely.transform(places[a:b], lambda c, n=n: c - low[n]))  # type: ignore[misc]
+    some = [found.get(shape) or _KNOWN.get(shape, NOWHERE) for shape in shapes]
+    if len(_KNOWN) + len(found) > MOST_KNOWN:
+        _KNOWN.clear()
+    _KNOWN.update(found)
+    return np.array(
+        [shapely.transform(g, lambda c, n=n: c + low[n]) for n, here in enumerate(some) for g in here],  # type: ignore[misc]
+        dtype=object,
+    )
+
+
+def _shapes(parts: np.ndarray, low: np.ndarray, stroke: float) -> list[bytes]:
+    """What tells the shapes of pieces (n,) whose left and low is (n, 2) from each other, wherever they lie."""
+    points, of = shapely.get_coordinates(parts, return_index=True)
+    steps = np.round((points - low[of]) / ALIKE).astype(np.int64)
+    ends = np.searchsorted(of, np.arange(len(parts) + 1)).tolist()
+    rings = shapely.get_num_interior_rings(parts).tolist()
+    told = np.float64(stroke).tobytes()
+    return [
+        hashlib.blake2b(steps[a:b].tobytes() + told + n.to_bytes(4, "little"), digest_size=16).digest()
+        for a, b, n in zip(ends, ends[1:], rings, strict=False)
+    ]
+
+
+def _looked_at(parts: np.ndarray, stroke: float) -> tuple[np.ndarray, np.ndarray]:
+    """The thin places (m,) of pieces (n,), and of which piece each is, in their order."""
     half = stroke / 2
+    number = np.arange(len(parts))
     kept = shapely.buffer(shapely.buffer(parts, -half, quad_segs=16), half * (1 + SLACK), quad_segs=16)
     bare = ~shapely.covers(prepared(kept), parts)
-    parts, kept = parts[bare], kept[bare]
+    parts, kept, number = parts[bare], kept[bare], number[bare]
     gone = shapely.is_empty(kept)
-    whole, left = parts[gone], prepared(kept[~gone])
+    out, of = list(parts[gone]), number[gone].tolist()
+    left, number = prepared(kept[~gone]), number[~gone]
     rest, part = shapely.get_parts(differences(parts[~gone], left), return_index=True)
     seen = shapely.area(rest) > (SLACK * half) ** 2
     rest, part = rest[seen], part[seen]
     thin = _are_thin(rest, left[part], half)
     rest, part = rest[thin], part[thin]
-    out: list[BaseGeometry] = list(whole)
-    for one in np.split(rest, np.flatnonzero(np.diff(part)) + 1):
+    for n, one in zip(np.unique(part), np.split(rest, np.flatnonzero(np.diff(part)) + 1), strict=False):
         # The two sides of one neck are one place.
-        out += shapely.get_parts(union(shapely.buffer(one, half))).tolist() if len(one) > 1 else list(one)
-    return np.array(out, dtype=object)
+        places = shapely.get_parts(union(shapely.buffer(one, half))).tolist() if len(one) > 1 else list(one)
+        out += places
+        of += [int(number[n])] * len(places)
+    order = np.argsort(of, kind="stable")
+    return np.array(out, dtype=object)[order], np.array(of, dtype=np.int64)[order]
 
 
 def _are_thin(rest: np.ndarray, left: np.ndarray, half: float) -> np.ndarray:

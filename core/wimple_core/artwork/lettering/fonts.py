@@ -6,7 +6,7 @@ A shipped font may be in several files, each with some of its letters, as it is 
 from __future__ import annotations
 
 import io
-from collections.abc import Callable
+from collections.abc import Callable, Hashable
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 from pathlib import Path
@@ -15,6 +15,7 @@ import uharfbuzz as hb
 from fontTools.pens.boundsPen import BoundsPen
 from fontTools.pens.svgPathPen import SVGPathPen
 from fontTools.ttLib import TTFont, TTLibError
+from shapely.geometry.base import BaseGeometry
 
 from ...errors import BadDrawing
 from ...job.lettering import SHIPPED_FONTS
@@ -22,6 +23,8 @@ from ...job.lettering import SHIPPED_FONTS
 FOLDER = Path(__file__).parent / "fonts"
 MOST_FONT_BYTES = 20_000_000
 MOST_GLYPHS = 70_000
+MOST_OUTLINES = 2000
+"""So many outlines of letters are kept with a font."""
 NO_EMBEDDING = 0x0002
 """OS/2 fsType: restricted licence embedding (OpenType specification, OS/2 table)."""
 
@@ -41,6 +44,16 @@ class Part:
         self.font.scale = (self.upem, self.upem)
         self._paths: dict[int, str] = {}
         self._boxes: dict[int, tuple[float, float, float, float] | None] = {}
+        self._outlines: dict[Hashable, BaseGeometry] = {}
+
+    def outline(self, key: Hashable, make: Callable[[], BaseGeometry]) -> BaseGeometry:
+        """An outline that was made of its glyphs before under this key, or is made now."""
+        found = self._outlines.get(key)
+        if found is None:
+            if len(self._outlines) >= MOST_OUTLINES:
+                self._outlines.clear()
+            found = self._outlines[key] = make()
+        return found
 
     def path(self, glyph: int) -> str:
         """A glyph's outline as SVG path data in font units, y up."""

@@ -23,6 +23,8 @@ from .shaping import Glyph, Line, lacking_of, shape
 
 FINEST = 1 / 50_000
 """Curves of letters larger than half a metre are cut no finer than this share of their size."""
+NEAR = 6
+"""Glyphs are told apart by their places to so many digits of a font unit."""
 LONGEST_MM, WAVE_STEPS = 2000.0, 40_000
 """How far to each side a wave is followed, and in how many steps."""
 Place = Callable[[float, float], tuple[float, float, float]]
@@ -244,17 +246,21 @@ def _gap(
 
 
 def _outline(letter: Letter, scale: float, tolerance: float) -> BaseGeometry:
-    """A letter's outline, mm, its middle on the line at 0, 0."""
-    rings: list[Array] = []
-    for g in letter.glyphs:
-        path = g.part.path(g.number)
-        if not path:
-            continue
-        unit = scale * g.unit
-        lines, _ = flatten_path(path, tolerance / unit)
-        move = np.array([(g.x - letter.middle) * scale, g.y * scale])
-        rings += [ring * unit + move for ring in rings_of(lines)]
-    return fill_of_rings(rings, "nonzero", tolerance / 1024)
+    """A letter's outline, mm, its middle on the line at 0, 0; made once for each size."""
+    seen = [(g, round(g.x - letter.middle, NEAR), round(g.y, NEAR)) for g in letter.glyphs]
+    key = (scale, tolerance, *((id(g.part), g.number, x, y) for g, x, y in seen))
+
+    def made() -> BaseGeometry:
+        rings: list[Array] = []
+        for g, x, y in seen:
+            path = g.part.path(g.number)
+            if path:
+                unit = scale * g.unit
+                lines, _ = flatten_path(path, tolerance / unit)
+                rings += [ring * unit + np.array([x, y]) * scale for ring in rings_of(lines)]
+        return fill_of_rings(rings, "nonzero", tolerance / 1024)
+
+    return letter.glyphs[0].part.outline(key, made)
 
 
 def _turned(shape_: BaseGeometry, turn: float, x: float, y: float) -> BaseGeometry:
