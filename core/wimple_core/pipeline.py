@@ -153,12 +153,13 @@ class _Walk:
 
     def artwork(self) -> None:
         f, elements, get = self.found, self.found["names"].row.elements, self.bring.cache.get
-        least, bases = self._least_stroke, self.found["names"].row.bases
-        key = (*self.keys["unwrap"], *self.keys["read"], elements, least)
+        row: NamedRow = f["names"].row
+        least, bases, rooms = self._least_stroke, row.bases, row.rooms
+        key = (*self.keys["unwrap"], *self.keys["read"], elements, least, tuple(rooms.items()))
         self.keep(
             "artwork",
             key,
-            lambda: fit(self.job.blank, elements, f["read"], f["unwrap"], get, self.read_from, least, bases),
+            lambda: fit(self.job.blank, elements, f["read"], f["unwrap"], get, self.read_from, least, bases, rooms),
         )
 
     @property

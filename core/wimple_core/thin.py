@@ -36,20 +36,21 @@ def thin_places(parts: np.ndarray, stroke: float) -> np.ndarray:
         return np.array([], dtype=object)
     low = shapely.bounds(parts)[:, :2]
     shapes = _shapes(parts, low, stroke)
-    anew = {shape: n for n, shape in enumerate(shapes) if shape not in _KNOWN}
-    found = dict.fromkeys(anew, NOWHERE)
+    # Asked for once: another thread may let go of all meanwhile.
+    found = {shape: known for shape in set(shapes) if (known := _KNOWN.get(shape)) is not None}
+    anew = {shape: n for n, shape in enumerate(shapes) if shape not in found}
+    found |= dict.fromkeys(anew, NOWHERE)
     numbers = np.array(list(anew.values()), dtype=np.int64)
     places, of = _looked_at(parts[numbers], stroke)
     ends = np.searchsorted(of, np.arange(len(numbers) + 1))
     for shape, n, a, b in zip(anew, numbers, ends, ends[1:], strict=False):
         if b > a:
             found[shape] = tuple(shapely.transform(places[a:b], lambda c, n=n: c - low[n]))  # type: ignore[misc]
-    some = [found.get(shape) or _KNOWN.get(shape, NOWHERE) for shape in shapes]
-    if len(_KNOWN) + len(found) > MOST_KNOWN:
+    if len(_KNOWN) + len(anew) > MOST_KNOWN:
         _KNOWN.clear()
-    _KNOWN.update(found)
+    _KNOWN.update({shape: found[shape] for shape in anew})
     return np.array(
-        [shapely.transform(g, lambda c, n=n: c + low[n]) for n, here in enumerate(some) for g in here],  # type: ignore[misc]
+        [shapely.transform(g, lambda c, n=n: c + low[n]) for n, shape in enumerate(shapes) for g in found[shape]],  # type: ignore[misc]
         dtype=object,
     )
 

@@ -222,3 +222,20 @@ def test_the_command_takes_a_list_of_its_own(tmp_path: Any, capsys: Any) -> None
     (tmp_path / "wide.csv").write_text("Ada,1\nBo,2\n", encoding="utf-8")
     assert main([example, "--names", str(tmp_path / "wide.csv"), "--out", str(tmp_path / "out")]) == 1
     assert "2 columns" in capsys.readouterr().err
+
+
+def test_a_stroke_too_thin_in_a_room_is_mended_by_the_room() -> None:
+    """A larger size would be made smaller again; the wider room it names is enough, and a little less is not."""
+
+    def judged(wide: float) -> list[Any]:
+        source = {"kind": "lettering", "text": "x", "font": "barlow-condensed", "size_mm": 30}
+        names = {
+            "columns": [{"element": "e1", "room": {"wide_mm": wide, "tall_mm": 90, "least_mm": 3, "most_lines": 1}}],
+            "rows": [["Bartholomew"]],
+        }
+        raw = {**cup(), "elements": [{"source": source, "placements": [{"up_mm": 45}]}], "names": names}
+        return [v for v in build_whole(load_job(raw), {}, "artwork").verdicts if v.code == "artwork.stroke"]
+
+    (thin,) = judged(30)
+    assert thin.field == "names.columns.0.room.wide_mm" and 30 < thin.fix < 200
+    assert not judged(thin.fix) and judged(0.85 * thin.fix)

@@ -13,6 +13,7 @@ import scipy.stats
 import shapely
 from samples import dimension, element, svg
 from shapely import affinity
+from wimple_core import thin
 from wimple_core.artwork import ColourRegion
 from wimple_core.built import Build
 from wimple_core.job import load_job
@@ -302,3 +303,25 @@ def test_the_overlap_offered_hides_the_gaps() -> None:
         for offered, level in ((said.fix, "ok"), (said.fix - 0.11, "look")):
             again = built(body, joint="knocked_out", overlap_mm=offered)
             assert next(v for v in again.verdicts if v.code == "layers.overlap").level == level
+
+
+def test_thin_places_do_not_depend_on_what_was_looked_at_before() -> None:
+    """The same pieces elsewhere, in another order, and among others, have the same thin places as alone and unknown."""
+    strip = shapely.box(0, 0, 9, 0.7)
+    bell = shapely.union_all([shapely.Point(x, 0).buffer(3) for x in (0, 9)] + [shapely.box(0, -0.3, 9, 0.3)])
+    frame = shapely.box(0, 0, 20, 20) - shapely.box(0.6, 0.6, 19.4, 19.4)
+    plain = shapely.box(0, 0, 5, 5)
+
+    def area(*parts: Any) -> float:
+        return float(shapely.area(thin_places(np.array(parts, dtype=object), 1.0)).sum())
+
+    thin._KNOWN.clear()
+    alone = [area(g) for g in (strip, bell, frame, plain)]
+    assert alone[0] == pytest.approx(strip.area) and alone[3] == 0 and alone[2] > 30
+    moved = [shapely.affinity.translate(g, 3.7 * n, 41.3) for n, g in enumerate((plain, frame, strip, bell, strip))]
+    assert area(*moved) == pytest.approx(sum(alone) + alone[0], rel=1e-6)
+    found = thin_places(np.array(moved, dtype=object), 1.0)
+    assert shapely.dwithin(shapely.union_all(moved), found, 1e-6).all()
+    # A hole makes another shape of the same corners; another width is another question.
+    assert area(shapely.Polygon(frame.exterior)) == 0
+    assert float(shapely.area(thin_places(np.array([strip], dtype=object), 0.5)).sum()) == 0

@@ -313,6 +313,32 @@ def test_motifs_that_take_turns_share_one_lattice_and_leave_no_place(lattice: st
         assert [area[c] for c in colours] == pytest.approx([len(p) * math.pi * 9 for p in some], rel=5e-3)
 
 
+def test_motifs_in_turn_that_lie_over_each_other_are_said_with_their_places() -> None:
+    """Discs in turn along rows 10 mm apart overlap where their radii together are more than that."""
+
+    def said(radius: float) -> list[Any]:
+        small, large = ({**DISC, "form": {"form": "disc", "across_mm": 2 * r}} for r in (4.0, radius))
+        elements = [
+            {
+                "id": "a",
+                "source": large,
+                "placements": [{"up_mm": 100}],
+                "pattern": {"lattice": "square", "pitch_mm": 10},
+            },
+            {"id": "b", "source": small, "placements": [{"up_mm": 100}], "pattern": {"turns_with": "a"}},
+        ]
+        elements[0]["pattern"] |= {"row_mm": 30}  # type: ignore[operator]
+        b = build_whole(load_job({"blank": PANEL, "elements": elements}), {}, "artwork")  # type: ignore[arg-type]
+        return [v for v in b.verdicts if v.code == "artwork.turns"]
+
+    assert not said(5.9)
+    (over,) = said(6.3)
+    assert over.level == "look" and over.field == "elements.1.pattern" and len(over.places) > 20
+    # From 6.0 to 6.3 mm from the middle of a large one, which stand 20 mm apart.
+    away = np.abs(np.remainder([x for x, _ in over.places], 20) - 10)
+    assert np.minimum(np.abs(away - 6.15), np.abs(away - 3.85)).max() < 0.15
+
+
 def test_turns_are_taken_with_what_has_a_pattern() -> None:
     elements = [{"id": "a", "source": DISC}, {"id": "b", "source": DISC, "pattern": {"turns_with": "a"}}]
     with pytest.raises(BadDocument) as bad:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -90,6 +91,22 @@ def stroke_verdicts(name: str, made: Separated, least: float, field: str, size: 
             fix=fix,
         )
     ]
+
+
+def roomier(v: Verdict, field: str, side: float) -> Verdict:
+    """A verdict on words that were made smaller to fit a room, by its side of so many mm, which `field` gives: only a
+    larger one helps."""
+    if v.code != "artwork.stroke" or not isinstance(v.value, float) or not v.limit:
+        return v
+    room = math.ceil(10 * side * SAFE * v.limit / v.value) / 10
+    return replace(
+        v,
+        remedy="They were made smaller to fit their room: with {room} there they are safe, if they may be as large;"
+        " or take a stronger font.",
+        figures={**v.figures, "room": (room, "mm")},
+        field=field,
+        fix=room,
+    )
 
 
 def mirror_verdict(name: str, field: str) -> Verdict:

@@ -13,7 +13,7 @@ from ..errors import BadDocument, WimpleError
 from ..job.document import Element, Source
 from ..job.lettering import Lettering
 from ..job.loading import load_source
-from ..job.names import Column, Names
+from ..job.names import Column, Names, Room
 from ..verdict import Verdict, plain
 from .beside import Base, stand
 from .place import Keep, keep_nothing
@@ -34,6 +34,10 @@ class NamedRow:
     bases: Mapping[tuple[int, int], Base] = field(default_factory=dict)
     """From where placements (element, placement) are counted in the document, where that is not the blank: here all
     are."""
+
+    rooms: Mapping[str, tuple[str, float]] = field(default_factory=dict)
+    """The elements whose words were made smaller for want of room: the field of the side of it that keeps them small,
+    and its mm."""
 
     @property
     def name(self) -> str:
@@ -72,7 +76,7 @@ def name_rows(
     # However the elements are moved about, what they are made from is worked out once.
     key = ("named", tuple(sources.items()), names.columns, names.rows, fonts)
     made = keep(key, lambda: tuple(_made(sources, names, n, faces) for n in range(len(names.rows))))
-    rows = tuple(_row(elements, names.rows[n], row) for n, row in enumerate(made))
+    rows = tuple(_row(elements, names, n, row) for n, row in enumerate(made))
     return Named(rows, names.shown, tuple(_verdicts(names, rows)))
 
 
@@ -85,14 +89,26 @@ class _Made:
     trouble: WimpleError | None = None
 
 
-def _row(elements: tuple[Element, ...], cells: tuple[str, ...], made: _Made) -> NamedRow:
+def _row(elements: tuple[Element, ...], names: Names, n: int, made: _Made) -> NamedRow:
+    cells = names.rows[n]
     if made.trouble is not None:
         return NamedRow(elements, cells, trouble=made.trouble)
     there = tuple(
         e if e.source is made.sources[e.id] else e.model_copy(update={"source": made.sources[e.id]}) for e in elements
     )
     standing, bases = stand(there)
-    return NamedRow(standing, cells, made.fits, bases=bases)
+    rooms = {
+        c.element: _held_by(f"names.columns.{m}.room", c.room, fit)
+        for m, (c, fit) in enumerate(zip(names.columns, made.fits, strict=True))
+        if fit is not None and fit.shrunk < 1 and not fit.short
+    }
+    return NamedRow(standing, cells, made.fits, bases=bases, rooms=rooms)
+
+
+def _held_by(path: str, room: Room, fit: InRoom) -> tuple[str, float]:
+    """The side of their room that keeps words small: its field and its mm."""
+    wide = fit.wide / room.wide_mm >= fit.tall / room.tall_mm
+    return (f"{path}.wide_mm", room.wide_mm) if wide else (f"{path}.tall_mm", room.tall_mm)
 
 
 def _made(sources: Mapping[str, Source], names: Names, n: int, faces: Faces) -> _Made:

@@ -22,14 +22,11 @@ from ..surface import Surface, Template
 from ..surface.layout import band
 from ..surface.pieces import Pieces
 from ..surface.surface import RoundWall
-from ..verdict import Verdict, grade, plain
 from .lattice import Field, Places, joined, places_of, spaced_by
 from .motif import Drawn, Motif, copies
 
 MOST_PIECES = 40_000
 LIES_OVER_MM2 = 0.05
-CHANGED_PERCENT = 10.0
-"""A pitch changed by more than that to meet itself at the seam is worth a look."""
 PAIRS_LOOKED_AT = 60
 
 
@@ -268,31 +265,3 @@ def _check_apart(rows: Sequence[Row], pattern: Pattern, wide: float, pitch: floa
             field=spaced_by(pattern),
             hint="Set them further apart, or make the motif smaller.",
         )
-
-
-def pattern_verdict(name: str, made: Patterned, pattern: Pattern, closed: bool) -> Verdict:
-    """How many there are and how far apart, and by how much that was changed to meet at the seam."""
-    p, change = made.places, made.change_percent
-    least, most = p.number
-    out = f"; {made.left_out} have no room whole and are left out" if made.left_out else ""
-    scattered = pattern.lattice == "scatter"
-    if scattered:
-        said = f"{len(p)} in all, no two nearer than {{pitch}}{out}."
-    elif closed:
-        so_many = f"{least} to {most}" if least != most else f"{most}"
-        changed = "as wanted" if abs(change) < 0.005 else f"{{value}} {'more' if change > 0 else 'less'} than wanted"
-        said = f"{so_many} in a row, {{pitch}} from middle to middle ({changed}), {len(p)} in all{out}."
-    else:
-        said = f"{{pitch}} from middle to middle, {len(p)} in all{out}."
-    return Verdict(
-        "artwork.pattern",
-        "artwork",
-        grade(abs(change), CHANGED_PERCENT) if closed and not scattered else "ok",
-        abs(change),
-        CHANGED_PERCENT,
-        "%",
-        f"“{plain(name)}”: {said}",
-        "Take a distance that goes into its circumference more evenly.",
-        {"pitch": (p.pitch, "mm")},
-        field=spaced_by(pattern),
-    )

@@ -7,6 +7,9 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
 
+import numpy as np
+import shapely
+
 from ..artwork import ColourRegion, lay_over
 from ..cache import Key
 from ..errors import DoesNotFit, seen_from
@@ -19,9 +22,10 @@ from ..verdict import Verdict
 from .beside import Base, seen_from_base
 from .counted import count_verdict
 from .laid import Placing, called, each
-from .letters import counter_verdict, legible_verdict, mirror_verdict, stroke_verdicts
+from .letters import counter_verdict, legible_verdict, mirror_verdict, roomier, stroke_verdicts
 from .motif import Motif
-from .patterned import lay_pattern, pattern_verdict
+from .pattern_verdicts import pattern_verdict, turns_verdict
+from .patterned import LIES_OVER_MM2, lay_pattern
 from .place import Keep, PlacedDrawing, Still, keep_nothing, place
 from .separated import Separated
 from .verdicts import drawing_verdicts, note_verdicts
@@ -154,6 +158,30 @@ def _turns(
     return out
 
 
+def _over_each_other(elements: tuple[Element, ...], placed: list[PlacedDrawing]) -> list[Verdict]:
+    """Motifs that take turns and lie over each other all the same: the larger of the two hides some of the other."""
+    seen = {
+        d.element: np.concatenate([c.pieces[0] for c in d.colours])
+        for d in placed
+        if d.pattern is not None and d.colours
+    }
+    out = []
+    for i, e in enumerate(elements):
+        leader = e.pattern.turns_with if e.pattern else None
+        among = [o for o in elements[:i] if leader in (o.id, o.pattern.turns_with if o.pattern else "")]
+        for other in (o for o in among if o.id in seen and e.id in seen):
+            mine, theirs = seen[e.id], seen[other.id]
+            one, two = shapely.STRtree(mine).query(theirs, predicate="intersects")
+            over = shapely.intersection(theirs[one], mine[two])
+            over = over[shapely.area(over) > LIES_OVER_MM2]
+            if len(over):
+                names = (e.source.name, other.source.name)
+                out.append(
+                    turns_verdict(names, shapely.get_coordinates(shapely.point_on_surface(over)), f"elements.{i}")
+                )
+    return out
+
+
 def fit(
     blank: BlankBase,
     elements: tuple[Element, ...],
@@ -163,10 +191,12 @@ def fit(
     of: Mapping[str, Key] = {},
     least_stroke: float = 0.0,
     bases: Mapping[tuple[int, int], Base] = {},
+    rooms: Mapping[str, tuple[str, float]] = {},
 ) -> Fit:
     """Place all elements on the template. `separated` holds what each is made from by the element's id, `of` what that
     was read from; `keep` may know drawings that are laid already. `least_stroke` (mm) is safe in the film, `bases` tell
-    from where the document counts places that are not counted from the blank."""
+    from where the document counts places that are not counted from the blank, `rooms` which words have been made
+    smaller for want of room, with the field and the mm of its width."""
     turns = _turns(elements, separated, template, keep, of)
     placed: list[PlacedDrawing] = []
     named: list[tuple[ColourRegion, ...]] = []
@@ -201,5 +231,8 @@ def fit(
             if (i, n) in bases:
                 judged = [seen_from_base(v, bases[i, n]) for v in judged]
             verdicts += [v.within(f"elements.{i}", element.name) for v in judged]
-        verdicts += [v.within(f"elements.{i}", element.name) for v in _of_all(element, sep, least_stroke)]
+        for v in _of_all(element, sep, least_stroke):
+            whole = v.within(f"elements.{i}", element.name)
+            verdicts.append(roomier(whole, *rooms[element.id]) if element.id in rooms else whole)
+    verdicts += _over_each_other(elements, placed)
     return Fit(tuple(placed), lay_over(named), tuple(verdicts), any(e.knocks_out for e in elements))
