@@ -169,7 +169,7 @@ class _Walk:
 
     def layers(self) -> None:
         fit, tables = self.found["artwork"], self.tables
-        key = (*self.keys["artwork"], self.job.layers, self.job.blank.grounds, tables.films)
+        key = (*self.keys["artwork"], self.job.layers, self.job.blank.grounds, tables.films, tables.colours)
         self.keep("layers", key, lambda: self._layers_of(fit))
 
     def _layers_of(self, fit: Fit) -> Layers:
@@ -179,7 +179,7 @@ class _Walk:
         if still is None:
             return make_layers(fit.colours, plan, grounds, tables, slits)
         # What moves rigidly is parted into layers once, wherever it lies.
-        key = ("still", still.key, plan, grounds, tables.films)
+        key = ("still", still.key, plan, grounds, tables.films, tables.colours)
         return moved(self.bring.cache.get(key, lambda: make_layers(still.colours, plan, grounds, tables)), still.move)
 
     def sheets(self) -> None:

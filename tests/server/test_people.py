@@ -64,6 +64,7 @@ LEAST = {
     ("DELETE", "/invitations/{invitation_id}"): Role.OWNER,
     ("PATCH", "/workshop"): Role.MAKER,
     ("GET", "/tables"): Role.VIEWER,
+    ("PUT", "/tables/colours"): Role.MAKER,
     ("GET", "/jobs"): Role.VIEWER,
     ("POST", "/jobs"): Role.MAKER,
     ("GET", "/jobs/{job_id}"): Role.VIEWER,

@@ -8,13 +8,14 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Sequence
-from typing import Literal, Protocol, TypeVar
+from typing import Annotated, Literal, Protocol, Self, TypeVar
 
-from pydantic import ValidationError
+from pydantic import Field, ValidationError, model_validator
 
 from ..errors import BadDocument, FieldFault
 from .fields import Model
 from .shipped import CUTTERS, FILMS, TAPES, Cutter, Film, Tape
+from .stock import COLOURS, FilmColour
 
 Instrument = Literal["tape", "calliper", "ruler", "gauge", "photo"]
 
@@ -38,6 +39,18 @@ class Tables(Model):
     tapes: tuple[Tape, ...] = TAPES
     cutters: tuple[Cutter, ...] = tuple(CUTTERS.values())
     fonts: tuple[Font, ...] = ()
+    colours: Annotated[tuple[FilmColour, ...], Field(max_length=400)] = COLOURS
+    """The colours of film at hand; none: nothing is said of them."""
+
+    @model_validator(mode="after")
+    def _of_films(self) -> Self:
+        known = {f.id for f in self.films}
+        lost = next((c for c in self.colours if c.film not in known), None)
+        # Films of their own with colours as shipped: those of films they have not are none of theirs.
+        if lost is not None and "colours" in self.model_fields_set:
+            said = f"“{lost.name}” is of a film “{lost.film}” that there is none of."
+            raise ValueError(f"{said}|Choose one of: {', '.join(sorted(known))}.")
+        return self
 
     def film(self, film_id: str, field: str = "") -> Film:
         """The film of that id. Raises BadDocument, naming those there are."""
@@ -77,13 +90,16 @@ SHIPPED = Tables()
 """What a new workshop starts with."""
 
 
+def _fault(field: str, said: str) -> FieldFault:
+    message, _, hint = said.removeprefix("Value error, ").partition("|")
+    whole = message if message.endswith(".") else f"{message}."
+    return FieldFault(field, whole, hint or "docs/file-format.md says what belongs here.")
+
+
 def load_tables(raw: object) -> Tables:
     """Read a shop's tables; what is left out is as shipped. Raises BadDocument naming every field at fault."""
     try:
         return Tables.model_validate(raw)
     except ValidationError as bad:
-        faults = [
-            FieldFault(".".join(map(str, e["loc"])), f"{e['msg']}.", "docs/file-format.md says what belongs here.")
-            for e in bad.errors(include_url=False)
-        ]
+        faults = [_fault(".".join(map(str, e["loc"])), e["msg"]) for e in bad.errors(include_url=False)]
         raise BadDocument(faults[0].message, field=faults[0].field, hint=faults[0].hint, faults=faults) from None

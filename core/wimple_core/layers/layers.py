@@ -18,6 +18,7 @@ from ..job.document import LayerPlan
 from ..job.tables import SHIPPED, Tables
 from ..overlay import difference, together, union
 from ..verdict import Verdict
+from .at_hand import at_hand_verdicts
 from .colours import merge_near
 from .inspection import inspect
 from .joints import Joint, join, joint_places, rim
@@ -158,4 +159,5 @@ def make_layers(
     found, chance = joint_verdicts([layer.name for layer in layers], places, plan, _hand(plan, placed, bounds))
     verdicts += found + count_verdicts(layers, plan)
     verdicts += near_verdicts(layers, plan) + glass_verdicts(layers, plan)
+    verdicts += at_hand_verdicts(layers, plan, tables.colours)
     return Layers(tuple(layers), joint, plan.overlap_mm, chance, tuple(verdicts), plan.seen == "through_glass")

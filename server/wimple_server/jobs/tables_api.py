@@ -4,16 +4,20 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.db import transaction
 from django.http import HttpRequest
 from ninja import Router, Schema
+from pydantic import Field
 from wimple_core.job.blanks import Blank
 from wimple_core.job.lettering import SHIPPED_FONTS
 from wimple_core.job.limits import list_limits
 from wimple_core.job.makeable import MAKEABLE
 from wimple_core.job.shipped import Cutter, Film, Tape
+from wimple_core.job.stock import FilmColour
+from wimple_core.job.tables import load_tables
 from wimple_core.measure import starting_blanks
 
-from ..workshops.models import workshop_of
+from ..workshops.models import Workshop, workshop_of
 
 router = Router(tags=["tables"])
 
@@ -55,6 +59,8 @@ class TablesOut(Schema):
     films: list[Film]
     cutters: list[Cutter]
     tapes: list[Tape]
+    colours: list[FilmColour]
+    """The colours of film at hand."""
     blanks: dict[str, Blank]
     limits: dict[str, tuple[int, int | None]]
     """The fewest and the most entries of each list of the document; those of a blank stand under its kind."""
@@ -87,6 +93,25 @@ def tables(request: HttpRequest) -> dict[str, object]:
         "films": mine.films,
         "cutters": mine.cutters,
         "tapes": mine.tapes,
+        "colours": mine.colours,
         "blanks": starting_blanks(),
         "limits": list_limits(),
     }
+
+
+class ColoursIn(Schema):
+    """All colours of film at hand."""
+
+    colours: list[FilmColour] = Field(max_length=400)
+
+
+@router.put("/tables/colours", response=list[FilmColour])
+def put_colours(request: HttpRequest, change: ColoursIn) -> tuple[FilmColour, ...]:
+    """Write down which colours of film are at hand, instead of those there were. Raises BadDocument for one of a film
+    there is none of."""
+    with transaction.atomic():
+        workshop = Workshop.objects.select_for_update().get(pk=workshop_of(request).pk)
+        tables = load_tables({**workshop.tables, "colours": [c.model_dump(mode="json") for c in change.colours]})
+        workshop.tables = {**workshop.tables, "colours": [c.model_dump(mode="json") for c in tables.colours]}
+        workshop.save(update_fields=["tables"])
+    return tables.colours

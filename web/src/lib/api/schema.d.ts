@@ -515,6 +515,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tables/colours": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Colours
+         * @description Write down which colours of film are at hand, instead of those there were. Raises BadDocument for one of a film
+         *     there is none of.
+         */
+        put: operations["wimple_server_jobs_tables_api_put_colours"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/drawings": {
         parameters: {
             query?: never;
@@ -5926,6 +5947,18 @@ export interface components {
             note: string;
         };
         /**
+         * FilmColour
+         * @description One colour of a film that a workshop has: the film by its id, what they call the colour, and how it looks.
+         */
+        FilmColour: {
+            /** Film */
+            film: string;
+            /** Name */
+            name: string;
+            /** Colour */
+            colour: string;
+        };
+        /**
          * FontOut
          * @description A font that letters can be set in, and what it is like.
          */
@@ -5986,6 +6019,8 @@ export interface components {
             cutters: components["schemas"]["Cutter"][];
             /** Tapes */
             tapes: components["schemas"]["Tape"][];
+            /** Colours */
+            colours: components["schemas"]["FilmColour"][];
             /** Blanks */
             blanks: {
                 [key: string]: components["schemas"]["CupBlank"] | components["schemas"]["StackBlank"] | components["schemas"]["RevolutionBlank"] | components["schemas"]["DomeBlank"] | components["schemas"]["PanelBlank"] | components["schemas"]["CurvedPanelBlank"] | components["schemas"]["RisePanelBlank"] | components["schemas"]["InsertBlank"] | components["schemas"]["MeshBlank"];
@@ -6012,6 +6047,14 @@ export interface components {
             name: string;
             /** Price Per M2 */
             price_per_m2: string;
+        };
+        /**
+         * ColoursIn
+         * @description All colours of film at hand.
+         */
+        ColoursIn: {
+            /** Colours */
+            colours: components["schemas"]["FilmColour"][];
         };
         /**
          * DrawingOut
@@ -7574,6 +7617,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TablesOut"];
+                };
+            };
+        };
+    };
+    wimple_server_jobs_tables_api_put_colours: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ColoursIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilmColour"][];
                 };
             };
         };

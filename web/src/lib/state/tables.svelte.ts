@@ -2,6 +2,7 @@
 import { client, Offline, takeAs, type Schemas } from '../api/client';
 
 type Tables = Schemas['TablesOut'];
+export type FilmColour = Tables['colours'][number];
 const RETRY_AFTER_MS = 3000;
 
 class TablesState {
@@ -9,6 +10,8 @@ class TablesState {
   fonts = $state.raw<Tables['fonts']>([]);
   makes = $state.raw<Tables['makes']>([]);
   cutters = $state.raw<Tables['cutters']>([]);
+  /** The colours of film at hand. */
+  colours = $state.raw<Tables['colours']>([]);
   blanks = $state.raw<Tables['blanks']>({});
   private limits = $state.raw<Tables['limits']>({});
 
@@ -26,8 +29,22 @@ class TablesState {
     this.fonts = found.fonts;
     this.makes = found.makes;
     this.cutters = found.cutters;
+    this.colours = found.colours;
     this.blanks = found.blanks;
     this.limits = found.limits;
+  }
+
+  /** Each colour at hand once, those of one film first. */
+  palette(film = ''): Tables['colours'] {
+    const [first, rest] = [this.colours.filter((c) => c.film === film), this.colours.filter((c) => c.film !== film)];
+    return [...new Map([...rest, ...first].map((c) => [c.colour, c])).values()].toSorted(
+      (a, b) => Number(b.film === film) - Number(a.film === film),
+    );
+  }
+
+  /** Write other colours down as those at hand. */
+  async keepColours(colours: Tables['colours']) {
+    this.colours = await takeAs<Tables['colours']>(client.PUT('/api/tables/colours', { body: { colours } }));
   }
 
   /** What a source that needs no file is, by its kind and form. */

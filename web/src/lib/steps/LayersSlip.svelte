@@ -3,13 +3,16 @@
   import { tables } from '../state/tables.svelte';
   import Field from '../ui/Field.svelte';
   import Pick from '../ui/Pick.svelte';
+  import Swatch from '../ui/Swatch.svelte';
   import Switch from '../ui/Switch.svelte';
+  import FilmsAtHand from './FilmsAtHand.svelte';
 
   let { job, apart = $bindable() }: { job: JobState; apart: number } = $props();
   const layers = $derived(job.scene?.layers?.layers.toReversed() ?? []);
   const chance = $derived(job.scene?.layers?.gap_chance ?? 0);
   const joint = $derived(job.scene?.layers?.joint);
   void tables.load();
+  let listing = $state(false);
 
   type Choice = { colour: string; film: string; film_colour?: string | null };
   function choose(colour: string, change: Partial<Choice>) {
@@ -31,12 +34,12 @@
 {/if}
 {#each layers as layer (layer.colour)}
   <div class="border-hairline grid grid-cols-[30px_1fr] items-center gap-x-2 border-b py-2">
-    <input
-      type="color"
-      class="h-8 w-[28px]"
+    <Swatch
       value={layer.film_colour}
-      aria-label="Film colour of {layer.name}"
-      onchange={(e) => choose(layer.colour, { film_colour: (e.target as HTMLInputElement).value })}
+      label="Film colour of {layer.name}"
+      film={layer.film}
+      size="h-8 w-[28px]"
+      onpick={(film_colour) => choose(layer.colour, { film_colour })}
     />
     <div class="flex items-baseline justify-between">
       <span class="font-[600]">{layer.name}</span><span class="fine narrow"
@@ -54,6 +57,18 @@
     </select>
   </div>
 {/each}
+{#if layers.length}
+  <button class="link min-h-8 text-[13px]" onclick={() => (listing = true)}>Films at hand …</button>
+{/if}
+{#if listing}
+  <FilmsAtHand
+    film={String(job.value('layers.default_film') ?? '')}
+    onclose={(changed) => {
+      listing = false;
+      if (changed) void job.build();
+    }}
+  />
+{/if}
 <label class="flex items-center justify-between gap-4 py-2"
   >Pull the films apart <input
     type="range"

@@ -4,6 +4,7 @@
   import type { Edit } from '../state/pieces.svelte';
   import { session } from '../state/session.svelte';
   import { length, mmPerUnit, unitOf } from '../units';
+  import Swatch from '../ui/Swatch.svelte';
   import EditFields from './EditFields.svelte';
 
   let { job }: { job: JobState } = $props();
@@ -11,6 +12,7 @@
   const bill = $derived(work.bill);
   const chosen = $derived(work.chosen);
   const colours = $derived([...new Set(bill?.lines.map((l) => l.colour) ?? [])]);
+  const film = $derived(String(job.value('layers.default_film') ?? ''));
   let size = $state(3);
   const namesOf = (pieces: number[]) => pieces.map((n) => bill!.names[n]!);
   const so = (n: number) => `${n} piece${n === 1 ? '' : 's'}`;
@@ -117,11 +119,12 @@
           onclick={() => work.do({ kind: 'give', colour: c })}
         ></button>
       {/each}
-      <input
-        type="color"
-        class="border-edge h-7 w-9 border"
-        aria-label="Give them to another colour"
-        onchange={(e) => work.do({ kind: 'give', colour: e.currentTarget.value })}
+      <Swatch
+        value="#808790"
+        label="Give them to another colour"
+        {film}
+        size="h-7 w-9"
+        onpick={(colour) => work.do({ kind: 'give', colour })}
       />
     </div>
     <div class="mt-1 flex flex-wrap items-center gap-1 text-[13px]">
@@ -176,12 +179,12 @@
                 )}</span
               >{/if}
             {#if 'colour' in e}
-              <input
-                type="color"
-                class="border-edge h-7 w-9 border"
-                aria-label="Colour of {n + 1}: {DONE[e.kind]}"
-                value={e.colour}
-                onchange={(event) => job.set(`${work.editsPath}.${n}.colour`, event.currentTarget.value)}
+              <Swatch
+                value={String(e.colour)}
+                label="Colour of {n + 1}: {DONE[e.kind]}"
+                {film}
+                size="h-7 w-9"
+                onpick={(colour) => job.set(`${work.editsPath}.${n}.colour`, colour)}
               />
             {/if}
             <button

@@ -1,6 +1,7 @@
 <script lang="ts">
   /** How a picture is traced: into how many colours, or into which, and what is dropped as a speck. */
   import type { JobState } from '../state/job.svelte';
+  import Swatch from '../ui/Swatch.svelte';
   import Field from '../ui/Field.svelte';
 
   let { job, path }: { job: JobState; path: string } = $props();
@@ -15,12 +16,11 @@
     ></span
   >
   {#each palette as colour, n (n)}
-    <input
-      type="color"
-      class="border-edge h-8 w-9 border"
-      aria-label="Colour {n + 1} of the tracing"
+    <Swatch
       value={colour}
-      onchange={(e) => set(palette.map((c, k) => (k === n ? e.currentTarget.value : c)))}
+      label="Colour {n + 1} of the tracing"
+      size="h-8 w-9"
+      onpick={(picked) => set(palette.map((c, k) => (k === n ? picked : c)))}
     />
   {/each}
   <button class="button px-2! text-[13px]" onclick={() => set([...palette, '#888888'])}>add</button>
