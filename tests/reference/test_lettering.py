@@ -10,11 +10,15 @@ import numpy as np
 import pytest
 import resvg_py
 import shapely
+from bidi import get_display
 from fontTools.ttLib import TTFont
+from hypothesis import given, settings
+from hypothesis import strategies as st
 from PIL import Image, ImageDraw, ImageFont, features
 from scipy.integrate import quad
 from wimple_core.artwork import separate, set_words, shipped_face
 from wimple_core.artwork.lettering import fonts, open_face
+from wimple_core.artwork.lettering.directions import visual_order
 from wimple_core.artwork.lettering.setting import place_on
 from wimple_core.artwork.lettering.shaping import shape
 from wimple_core.errors import BadDrawing
@@ -224,6 +228,38 @@ def test_right_to_left_runs_right_to_left_and_letters_join() -> None:
     line = shape("بب", shipped_face("amiri"))
     alone = shape("ب", shipped_face("amiri"))
     assert {g.number for g in line.glyphs}.isdisjoint({g.number for g in alone.glyphs})
+
+
+LETTERS = "ab\u05d0\u05d1\u0628\u0661 12.,-+()[]\u200d"
+
+
+@given(st.text(LETTERS, max_size=14))
+@settings(max_examples=400)
+def test_lines_of_both_directions_are_ordered_as_another_program_orders_them(text: str) -> None:
+    """By the Unicode algorithm as the Rust project unicode-bidi has it, which python-bidi binds."""
+    assert "".join(text[i] for i, _ in visual_order(text)) == get_display(text)
+
+
+@given(st.text("a\u05d0 1(\u2067\u2069\u202e\u202c\u202b\u0301", max_size=12))
+@settings(max_examples=200)
+def test_signs_of_direction_lose_no_letter(text: str) -> None:
+    order = [i for i, _ in visual_order(text)]
+    assert len(set(order)) == len(order)
+    assert {i for i, c in enumerate(text) if c in "a\u05d0 1("} <= set(order)
+
+
+def test_words_within_words_run_their_own_way() -> None:
+    """From left to right: the name, the bracket, and within it letters from right to left with a number that is not."""
+    face = shipped_face("heebo")
+
+    def order(text: str) -> str:
+        line = shape(text, face)
+        return "".join(text[g.first] for g in sorted(line.glyphs, key=lambda g: g.x) if text[g.first] != " ")
+
+    assert order("Noa (\u05d0\u05d1 12) x") == "Noa(12\u05d1\u05d0)x"
+    assert order("\u05d0\u05d1 Noa 12") == "Noa12\u05d1\u05d0"
+    both = shape("Noa \u05d0\u05d1", face)
+    assert both.advance == pytest.approx(shape("Noa ", face).advance + shape("\u05d0\u05d1", face).advance)
 
 
 def test_marks_stay_with_their_letter() -> None:

@@ -103,6 +103,17 @@ describe('an open job', () => {
     expect(store.size).toBe(0);
   });
 
+  it('builds nothing before the job has come, and then the step that was chosen meanwhile', async () => {
+    const fresh = new JobState(1);
+    const opened = fresh.open('artwork');
+    fresh.goTo('layers');
+    await opened;
+    await fresh.build();
+    const steps = server.calls.filter((c) => c.path.endsWith('/build')).map((c) => c.body.step);
+    expect(new Set(steps)).toEqual(new Set(['layers']));
+    expect(server.calls.every((c) => !c.path.endsWith('/build') || c.body.document)).toBe(true);
+  });
+
   it('keeps one build in flight and lets only the newest wait', async () => {
     const job = await opened();
     let free: () => void = () => {};

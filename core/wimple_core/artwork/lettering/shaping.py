@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import unicodedata
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import uharfbuzz as hb
 
+from .directions import visual_order
 from .fonts import Face, Part
 
 NONE: Mapping[Any, Any] = {}
@@ -41,18 +42,38 @@ class Line:
     lacking: tuple[str, ...] = ()
 
 
-def _runs(text: str, face: Face) -> list[tuple[int, int, Part]]:
-    """The line cut where another file of the font must serve: from, to, file. A mark stays with its letter."""
-    out: list[tuple[int, int, Part]] = []
-    for i, letter in enumerate(text):
-        last = out[-1][2] if out else face.parts[0]
+@dataclass(frozen=True)
+class Run:
+    """A stretch of a line in one file of its font and one direction: from letter, to letter."""
+
+    start: int
+    end: int
+    part: Part
+    from_right: bool
+
+
+def _parts(text: str, face: Face) -> list[Part]:
+    """The file of the font that serves each letter; a mark stays with its letter."""
+    out: list[Part] = []
+    for letter in text:
+        last = out[-1] if out else face.parts[0]
         joined = bool(out) and (unicodedata.combining(letter) > 0 or letter in JOINERS or letter == " ")
         has = [p for p in (last, *face.parts) if ord(letter) in p.letters]
-        part = last if joined or not has else has[0]
-        if out and out[-1][2] is part:
-            out[-1] = (out[-1][0], i + 1, part)
+        out.append(last if joined or not has else has[0])
+    return out
+
+
+def _runs(text: str, face: Face) -> list[Run]:
+    """The line cut where another file of the font must serve, or the direction turns; from left to right."""
+    parts = _parts(text, face)
+    out: list[Run] = []
+    for at, from_right in visual_order(text):
+        last = out[-1] if out else Run(at, at, parts[at], from_right)
+        goes_on = at == (last.start - 1 if from_right else last.end)
+        if out and goes_on and last.part is parts[at] and last.from_right == from_right:
+            out[-1] = replace(last, start=min(at, last.start), end=max(at + 1, last.end))
         else:
-            out.append((i, i + 1, part))
+            out.append(Run(at, at + 1, parts[at], from_right))
     return out
 
 
@@ -66,19 +87,17 @@ def shape(
     """Shape one line. `tracking` (thousandths of the em) is added behind each letter but the last; `kerning[i]`
     besides, between the letter that begins at i and the next one.
 
-    Each run is shaped in its own direction (Unicode's, as HarfBuzz guesses it), and the runs stand side by side in the
-    order of the first.
+    Each run is shaped in its own direction, and the runs stand side by side in the order in which they are seen.
     """
     glyphs: list[Glyph] = []
     lacking: list[str] = []
     pen = 0.0
-    runs = _runs(text, face)
-    if runs and _direction(text) == "rtl":
-        runs = runs[::-1]
-    for start, end, part in runs:
+    for run in _runs(text, face):
+        start, end, part = run.start, run.end, run.part
         buffer = hb.Buffer()
         buffer.add_str(text[start:end])
         buffer.guess_segment_properties()
+        buffer.direction = "rtl" if run.from_right else "ltr"
         hb.shape(part.font, buffer, dict(features))
         scale = face.upem / part.upem
         infos, places = buffer.glyph_infos, buffer.glyph_positions
@@ -101,15 +120,6 @@ def shape(
             pen += advance
     last = tracking * face.upem / 1000 if glyphs else 0.0
     return Line(text, tuple(glyphs), pen - last, tuple(dict.fromkeys(lacking)))
-
-
-def _direction(text: str) -> str:
-    """Which way a line runs: that of its first letter that has a direction (Unicode's rule P2)."""
-    for letter in text:
-        way = unicodedata.bidirectional(letter)
-        if way in ("L", "R", "AL"):
-            return "ltr" if way == "L" else "rtl"
-    return "ltr"
 
 
 def lacking_of(lines: Sequence[Line]) -> tuple[str, ...]:

@@ -72,6 +72,8 @@ export class Building {
   private async once() {
     await session.styled;
     const { document, step, edits, held } = this.of.wanted();
+    // A step may be chosen before the job has come; it is built as soon as it has.
+    if (!document) return;
     const overtaken = new AbortController();
     this.awaited = held ? overtaken : null;
     this.doing = DOING[step];
