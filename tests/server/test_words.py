@@ -141,3 +141,22 @@ def test_what_is_placed_grows_by_its_outline(api: Api, stranger: Api, plain: Job
         refused = api("POST", f"/jobs/{plain.pk}/grow", {**asked, **bad})
         assert refused.status_code == 422 and refused.json()["field"] == field, refused.content
     assert stranger("POST", f"/jobs/{plain.pk}/grow", asked).status_code == 404
+
+
+def test_films_at_hand_are_each_workshops_own(api: Api, stranger: Api, plain: Job) -> None:
+    """Written down by one, judged by it at once, and nothing to another; what cannot be is said at its row."""
+    theirs = stranger("GET", "/tables").json()["colours"]
+    ink = {"film": "calendered-gloss", "name": "ink", "colour": "#18202e"}
+    assert api("PUT", "/tables/colours", {"colours": [ink]}).json() == [ink]
+    assert api("GET", "/tables").json()["colours"] == [ink]
+    assert stranger("GET", "/tables").json()["colours"] == theirs and len(theirs) > 20
+
+    def judged(colour: str) -> list[str]:
+        scene = api.scene(plain.pk, lettered(plain, colour=colour), "layers")
+        return [v["sentence"] for v in scene["verdicts"] if v["code"] == "layers.at_hand"]
+
+    assert judged("#c22a2a")[0].startswith("Red: no permanent") and not judged("#18202e")
+    bad = api("PUT", "/tables/colours", {"colours": [ink, {**ink, "film": "velvet"}]})
+    assert bad.status_code == 422 and "velvet" in bad.json()["message"]
+    assert api("GET", "/tables").json()["colours"] == [ink]
+    assert api("PUT", "/tables/colours", {"colours": [{**ink, "colour": "ink"}]}).status_code == 422
