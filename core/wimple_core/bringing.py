@@ -3,16 +3,18 @@
 from __future__ import annotations
 
 import time
+from collections.abc import Callable
+from dataclasses import replace
 from typing import Any, TypeVar
 
 import shapely
 import trimesh
 
 from .apart import Run, here
-from .artwork import Reading, Tracing, make_artwork
+from .artwork import Note, Reading, Tracing, make_artwork
 from .artwork.lettering import Face, open_face, shipped_face
 from .artwork.recipes import HeightOf
-from .artwork.tracing import is_picture
+from .artwork.tracing import is_picture, picture_pixels
 from .cache import Key, Result, StageCache
 from .errors import BadDrawing, BadReading, WimpleError, seen_from
 from .files import Files
@@ -24,12 +26,21 @@ from .measure import kind_of
 from .measure.flat_bodies import MeshBody
 from .measure.mesh import body_from
 from .measure.silhouette import Outline
-from .slow import Kept, Slow, Wanted, natural_width, outline_in_photo, separated_drawing
+from .slow import Kept, Slow, Wanted, natural_width, outline_in_photo, separated_drawing, traced_picture
 from .taking_in import contour_in, font_in, triangles_in
 
 T = TypeVar("T")
+QUICK_PIXELS = 500_000
+"""A picture of no more is traced while somebody waits."""
 KEEP_AFTER_S = 0.3
 """What took longer to make is kept."""
+
+
+def _said_rough(made: Separated) -> Separated:
+    """A tracing that says it is rough, in place of what it says it is."""
+    rough = Note("artwork.traced", "a picture", "traced roughly so far", "look", "source.colours")
+    notes = tuple(n for n in made.artwork.notes if n.code != "artwork.traced")
+    return replace(made, artwork=replace(made.artwork, notes=(*notes, rough)))
 
 
 class Bringer:
@@ -87,12 +98,24 @@ class Bringer:
             return self.read(name, BadDrawing, "job")
 
         with seen_from("source.file"):
+            pixels = self.cache.get(("picture", digest), lambda: picture_pixels(data()) if is_picture(data()) else 0)
+            if pixels:
+                return self._traced(data, digest, how, pixels <= QUICK_PIXELS)
             width = self.cache.get(("size", digest), lambda: self._made_once(natural_width(data, digest, self.run)))
-            # A picture is traced as finely as its pixels are, however large it is laid.
-            traced = self.cache.get(("picture", digest), lambda: is_picture(data()))
-            tolerance = 0.0 if traced else tolerance_for(width, widest)
+            tolerance = tolerance_for(width, widest)
             wanted = separated_drawing(data, digest, tolerance, how, self.run)
             return self.cache.result(("drawing", digest, tolerance, how), lambda: self._made_once(wanted))
+
+    def _traced(self, data: Callable[[], bytes], digest: str, how: Reading, quick: bool) -> Result[Separated]:
+        """A picture traced as finely as its pixels are, however large it is laid; a rough tracing of one that takes its
+        time and is not made here, until it is."""
+        fine = traced_picture(data, digest, how, self.run)
+        kind, key = fine.wanted.kind, fine.wanted.key
+        if self.at_once or quick or self.kept.has(kind, key):
+            return self.cache.result(("traced", key), lambda: self._made_once(fine))
+        self.asked[fine.wanted] = fine
+        rough = separated_drawing(data, digest, 0.0, replace(how, rough=True), self.run)
+        return self.cache.result(("rough", key), lambda: _said_rough(self._made_once(rough)))
 
     def made(
         self, source: Source, widest: float, height_of: HeightOf | None = None, body: Key = ()

@@ -300,15 +300,18 @@ def make_slow(
     tables: Tables = SHIPPED,
     run: Run = here,
 ) -> bytes:
-    """Make a slow result that a job waits for, to be kept. Raises WimpleError as measuring and flattening do, and
-    BadDocument where the job does not wait for it."""
+    """Make a slow result that a job waits for, to be kept. Raises WimpleError as measuring, flattening and tracing do,
+    and BadDocument where the job does not wait for it."""
     bring = Bringer(job.blank, as_files(files), StageCache(), NothingKept(), False, run)
     walk = _Walk(job, bring, tables)
     try:
-        walk.measure()
-        walk.unwrap()
-    except NotMade:
-        pass
+        for stage in (walk.measure, walk.unwrap, walk.names, walk.read):
+            stage()
+            if wanted in bring.asked:
+                break
+    except WimpleError as bad:
+        if wanted not in bring.asked and not isinstance(bad, NotMade):
+            raise
     if wanted not in bring.asked:
         raise BadDocument("This job does not wait for that.", field="key", hint="Build it again to see what it wants.")
     slow = bring.asked[wanted]

@@ -1,4 +1,5 @@
-"""What takes long is made once and kept under a key: the outline in a photograph, a patch of a mesh laid flat."""
+"""What takes long is made once and kept under a key: the outline in a photograph, a patch of a mesh laid flat, a traced
+picture."""
 
 from __future__ import annotations
 
@@ -19,7 +20,7 @@ from .measure import BLANK
 from .measure.flat_bodies import MeshBody
 from .measure.silhouette import Outline
 from .surface.patch import Patch, patch_of_mesh
-from .taking_in import outlined_in, separated_in, width_in
+from .taking_in import outlined_in, separated_in, traced_in, width_in
 
 T = TypeVar("T")
 
@@ -87,6 +88,17 @@ def separated_drawing(
     return Slow(
         Wanted("drawing", hashlib.sha256(what.encode()).hexdigest()),
         lambda progress: from_bytes(run(separated_in, data(), tolerance, how)),
+        as_bytes,
+        from_bytes,
+    )
+
+
+def traced_picture(data: Callable[[], bytes], digest: str, how: Reading, run: Run = here) -> Slow[Separated]:
+    """A picture traced and separated."""
+    what = f"{_reader()} {digest} {how!r}"
+    return Slow(
+        Wanted("trace", hashlib.sha256(what.encode()).hexdigest()),
+        lambda progress: from_bytes(run(traced_in, data(), how, progress=progress)),
         as_bytes,
         from_bytes,
     )

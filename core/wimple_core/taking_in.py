@@ -19,6 +19,7 @@ from PIL import Image
 
 from .artwork import Artwork, Reading, clean_svg, read_drawing, read_outline, take_in_drawing
 from .artwork.lettering import open_face
+from .artwork.tracing import trace
 from .errors import BadDocument, BadDrawing, WimpleError, seen_from
 from .fit.separated import as_bytes, prepare
 from .measure.mesh import likely_unit, load_mesh
@@ -103,7 +104,7 @@ def features_in(data: bytes) -> tuple[str, ...]:
 
 def read_roughly(data: bytes) -> Artwork:
     """A drawing that was taken in, as roughly as it is told from others."""
-    return read_drawing(data, ROUGH_MM)
+    return read_drawing(data, ROUGH_MM, Reading(rough=True))
 
 
 def outline_in(data: bytes, name: str) -> DrawnIn:
@@ -209,9 +210,16 @@ def separated_in(data: bytes, tolerance: float, how: Reading) -> bytes:
     return as_bytes(prepare(read_drawing(data, tolerance, how)))
 
 
+def traced_in(data: bytes, how: Reading, progress: Any) -> bytes:
+    """A picture traced and separated, as it is kept."""
+    traced = trace(data, how.tracing, progress)
+    progress("keeping it", 0.9)
+    return as_bytes(prepare(traced))
+
+
 def width_in(data: bytes) -> float:
     """How wide (mm) what a drawing paints is at its own size, roughly."""
-    left, _, right, _ = read_drawing(data, 0.5).bounds
+    left, _, right, _ = read_drawing(data, 0.5, Reading(rough=True)).bounds
     return max(right - left, 1e-6)
 
 

@@ -77,6 +77,8 @@ class Artwork:
     capitals: float | None = None
     gaps: tuple[Gap, ...] = ()
     """The spaces between its letters, where each can be set by itself."""
+    traced: bool = False
+    """Was it a picture, which its page shows whole?"""
 
     @property
     def bounds(self) -> tuple[float, float, float, float]:

@@ -8,15 +8,17 @@ from .artwork import Artwork
 from .dxf import read_dxf
 from .pdf import is_pdf, read_pdf
 from .svg import clean_and_read_svg, clean_svg, read_svg
-from .tracing import Tracing, clean_picture, is_picture, trace
+from .tracing import ROUGH_PIXELS, TRACED_PIXELS, Tracing, clean_picture, is_picture, trace
 
 
 @dataclass(frozen=True)
 class Reading:
-    """How a file is read: into how many flat steps a gradient is cut, and how a picture is traced."""
+    """How a file is read: into how many flat steps a gradient is cut, how a picture is traced, and whether that is done
+    roughly, to be seen at once."""
 
     shades: int = 1
     tracing: Tracing = field(default_factory=Tracing)
+    rough: bool = False
 
 
 def is_dxf(data: bytes) -> bool:
@@ -30,7 +32,7 @@ def is_dxf(data: bytes) -> bool:
 def read_drawing(data: bytes, tolerance: float = 0.01, how: Reading = Reading()) -> Artwork:
     """Read a drawing into painted regions, as `read_svg`, `read_dxf` and `read_pdf` do, or trace a picture."""
     if is_picture(data):
-        return trace(data, how.tracing)
+        return trace(data, how.tracing, most_pixels=ROUGH_PIXELS if how.rough else TRACED_PIXELS)
     if is_pdf(data):
         return read_pdf(data, tolerance, how.shades)
     return read_dxf(data, tolerance) if is_dxf(data) else read_svg(data, tolerance, how.shades)
@@ -46,7 +48,7 @@ def take_in_drawing(data: bytes, tolerance: float) -> tuple[bytes, Artwork]:
     """A drawing as it may be kept, and what is read of it."""
     if is_picture(data):
         clean = clean_picture(data)
-        return clean, trace(clean)
+        return clean, trace(clean, most_pixels=ROUGH_PIXELS)
     if is_pdf(data):
         return data, read_pdf(data, tolerance)
     return (data, read_dxf(data, tolerance)) if is_dxf(data) else clean_and_read_svg(data, tolerance)

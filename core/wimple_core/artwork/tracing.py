@@ -9,7 +9,8 @@ from __future__ import annotations
 
 import io
 import warnings
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
@@ -22,8 +23,9 @@ from ..errors import BadDrawing
 from ..overlay import difference, together
 from .artwork import Artwork, Note, Paint
 
-MOST_PIXELS, LONGEST_SIDE, TRACED_PIXELS = 60_000_000, 30_000, 4_000_000
-"""What is opened, and what is traced: a larger picture is made smaller first."""
+MOST_PIXELS, LONGEST_SIDE, TRACED_PIXELS, ROUGH_PIXELS = 60_000_000, 30_000, 4_000_000, 200_000
+"""What is opened, what is traced, and what is traced of it roughly, to be seen at once: a larger picture is made
+smaller first."""
 MM_PER_PIXEL = 25.4 / 96
 SAMPLE = 40_000
 """So many pixels are looked at to find the colours."""
@@ -55,7 +57,14 @@ def is_picture(data: bytes) -> bool:
     )
 
 
-def _opened(data: bytes) -> tuple[NDArray[np.uint8], float, list[Note]]:
+Progress = Callable[[str, float], None]
+
+
+def _silent(what: str, share: float) -> None:
+    """Nobody listens."""
+
+
+def _opened(data: bytes, most: int = TRACED_PIXELS) -> tuple[NDArray[np.uint8], float, list[Note]]:
     """Pixels (h, w, 4), how many mm each is, and what is to be said. Raises BadDrawing."""
     Image.MAX_IMAGE_PIXELS = None  # our own limit, checked before anything is unpacked, says more
     notes = []
@@ -86,12 +95,12 @@ def _opened(data: bytes) -> tuple[NDArray[np.uint8], float, list[Note]]:
     except Exception as bad:
         raise BadDrawing("The picture is cut short or damaged.", hint="Save it anew.") from bad
     mm = 25.4 / float(dpi) if 20 <= float(dpi) <= 5000 else MM_PER_PIXEL
-    shrink = (TRACED_PIXELS / (w * h)) ** 0.5
+    shrink = (most / (w * h)) ** 0.5
     if shrink < 1:
         size = (max(round(upright.width * shrink), 1), max(round(upright.height * shrink), 1))
-        notes.append(
-            Note("artwork.picture", f"{w * h / 1e6:.0f} megapixels", f"traced as {size[0]:,} × {size[1]:,} pixels")
-        )
+        if w * h > TRACED_PIXELS:
+            said = f"traced as {size[0]:,} × {size[1]:,} pixels"
+            notes.append(Note("artwork.picture", f"{w * h / 1e6:.0f} megapixels", said))
         mm *= upright.width / size[0]
         upright = upright.resize(size, Image.Resampling.BOX)
     return np.asarray(upright), mm, notes
@@ -255,13 +264,34 @@ def clean_picture(data: bytes) -> bytes:
     return out.getvalue()
 
 
-def trace(data: bytes, how: Tracing = Tracing()) -> Artwork:
-    """A picture as flat coloured pieces that lie beside each other. Raises BadDrawing for what is no picture, is too
-    large, or holds nothing."""
-    pixels, mm, notes = _opened(data)
+def picture_pixels(data: bytes) -> int:
+    """How many pixels a picture has. Raises BadDrawing."""
+    try:
+        with Image.open(io.BytesIO(data), formats=FORMATS) as picture:
+            return picture.width * picture.height
+    except Exception:
+        raise BadDrawing("This file is not a picture.", hint="Give one as PNG, JPEG or WebP.") from None
+
+
+def trace(
+    data: bytes, how: Tracing = Tracing(), progress: Progress = _silent, most_pixels: int = TRACED_PIXELS
+) -> Artwork:
+    """A picture as flat coloured pieces that lie beside each other; one of more than `most_pixels` is made smaller
+    first, and what is dropped as a speck with it. Raises BadDrawing for what is no picture, is too large, or holds
+    nothing."""
+    progress("opening the picture", 0.0)
+    had = picture_pixels(data) if most_pixels < TRACED_PIXELS else 0
+    pixels, mm, notes = _opened(data, most_pixels)
+    h, w = pixels.shape[:2]
+    if had > h * w:
+        how = replace(how, speckle_px=round(how.speckle_px * (h * w / min(had, TRACED_PIXELS)) ** 0.5))
+    progress("finding its colours", 0.1)
     flat = flattened(pixels, how)
-    h, w = flat.first.shape
-    stack = [together(_outlined(flat.covered(n), how.speckle_px)) for n in range(len(flat.colours))]
+    stack = []
+    for n in range(len(flat.colours)):
+        progress(f"outlining colour {n + 1} of {len(flat.colours)}", 0.4 + 0.4 * n / len(flat.colours))
+        stack.append(together(_outlined(flat.covered(n), how.speckle_px)))
+    progress("parting the colours", 0.8)
     paints = []
     for n, colour in enumerate(flat.colours.tolist()):
         # Each colour is what its layer has and the next has not: they share their edges.
@@ -278,4 +308,4 @@ def trace(data: bytes, how: Tracing = Tracing()) -> Artwork:
         )
     said = f"in {len(paints)} colour{'' if len(paints) == 1 else 's'} of {w:,} × {h:,} pixels"
     notes.append(Note("artwork.traced", "a picture", f"traced {said}", "ok", "source.colours"))
-    return Artwork(tuple(paints), w * mm, h * mm, True, tuple(notes), STEP_PX * mm)
+    return Artwork(tuple(paints), w * mm, h * mm, True, tuple(notes), STEP_PX * mm, traced=True)

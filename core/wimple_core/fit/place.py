@@ -16,14 +16,15 @@ from ..cache import Key
 from ..errors import DoesNotFit, seen_from
 from ..figures import carried
 from ..job.document import Placement, Way
-from ..surface import Surface, Template
+from ..surface import Template
 from ..surface.pieces import Pieces
 from ..surface.surface import RoundWall
+from .carry import Carry
 from .laid import Laid, Placing, angles_of, copies_round, each, lay_at_front, parted_of
 from .patterned import Patterned
 from .separated import Separated
 from .turns import on_turn
-from .ways import WAYS, WayFigures, figures_for, lay, suggest
+from .ways import WAYS, WayFigures, figures_for, suggest
 
 SEEN_MM, SEEN_LEAN = 0.02, math.radians(0.05)
 """Less than the blade's own unit, and a lean nobody sees."""
@@ -74,6 +75,8 @@ class PlacedDrawing:
     parted: tuple[float, ...] = ()
     still: Still | None = None
     pattern: Patterned | None = None
+    carry: Carry | None = None
+    """How places of its drawing come to lie there, of its first copy."""
     gaps: tuple[tuple[Gap, Array], ...] = ()
     """The spaces between its letters, each with three places (3, 2) on the template: its middle at the foot of the
     line, a mm further along the line, and a mm higher."""
@@ -82,31 +85,6 @@ class PlacedDrawing:
     def tapered(self) -> bool:
         """Do the ways of laying it differ by anything that could be seen?"""
         return any(max(w.sag, w.width_change) > SEEN_MM or w.lean > SEEN_LEAN for w in self.ways)
-
-
-@dataclass(frozen=True, eq=False)
-class Carry:
-    """How places of a drawing come to lie on the template, for its first copy."""
-
-    matrix: Array
-    middle: Array
-    way: Way
-    surface: Surface
-    whole: Surface
-    a_c: float
-    s_c: float
-
-    def laid(self, flat: Array) -> Array:
-        """Places (n, 2) about the drawing's middle, sized and turned, mm, on the template."""
-        out = np.column_stack(lay(flat[:, 0], flat[:, 1], self.way, self.surface, 0.0, self.s_c))
-        if isinstance(self.whole, Pieces):
-            a, s = self.surface.wrap(out[:, 0], out[:, 1])
-            return np.column_stack(self.whole.develop(a + self.a_c, s))
-        return np.asarray(self.surface.turned(out, self.a_c))
-
-    def of(self, drawn: Array) -> Array:
-        """Places (n, 2) of the drawing, mm, on the template."""
-        return self.laid((drawn - self.middle) @ self.matrix.T)
 
 
 def _carried(separated: Separated, carry: Carry) -> tuple[tuple[Gap, Array], ...]:
@@ -235,6 +213,7 @@ def place(what: Placing, separated: Separated, template: Template, keep: Keep = 
         ways,
         parted,
         still,
+        carry=carry,
         gaps=gaps,
     )
 

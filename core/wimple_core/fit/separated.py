@@ -106,7 +106,7 @@ def as_bytes(made: Separated) -> bytes:
     written: list[bytes] = shapely.to_wkb(np.array(shapes, dtype=object)).tolist()
     head = {
         "paints": [(p.colour, p.name) for p in art.paints],
-        "page": (art.width, art.height, art.sized, art.tolerance),
+        "page": (art.width, art.height, art.sized, art.tolerance, art.traced),
         "notes": [(n.code, n.what, n.reason, n.level, n.field) for n in art.notes],
         "colours": [(c.colour, c.names, c.painted is c.seen) for c in made.colours],
         "roundness": made.roundness,
@@ -124,10 +124,11 @@ def from_bytes(data: bytes) -> Separated:
     n, m = len(head["paints"]), len(head["colours"])
     beneath = iter(shapes[n + m :])
     paints = tuple(Paint(g, c, name) for g, (c, name) in zip(shapes[:n], head["paints"], strict=True))
-    width, height, sized, tolerance = head["page"]
+    width, height, sized, tolerance, traced = head["page"]
     notes = tuple(Note(*note) for note in head["notes"])
     colours = tuple(
         ColourRegion(c, seen, seen if alike else next(beneath), tuple(names))
         for (c, names, alike), seen in zip(head["colours"], shapes[n : n + m], strict=True)
     )
-    return Separated(Artwork(paints, width, height, sized, notes, tolerance), colours, head["roundness"])
+    art = Artwork(paints, width, height, sized, notes, tolerance, traced=traced)
+    return Separated(art, colours, head["roundness"])

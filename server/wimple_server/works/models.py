@@ -52,6 +52,7 @@ class Work(models.Model):
         PICTURE = "picture"
         PHOTO = "photo"
         PATCH = "patch"
+        TRACE = "trace"
         SHELF = "shelf"
         TICKETS = "tickets"
 

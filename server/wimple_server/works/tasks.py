@@ -115,6 +115,7 @@ _DO: dict[str, tuple[Callable[[Work], Result], str]] = {
     Work.Kind.PICTURE: (_picture, "photograph could not be read"),
     Work.Kind.PHOTO: (_slow, "outline could not be found"),
     Work.Kind.PATCH: (_slow, "patch could not be flattened"),
+    Work.Kind.TRACE: (_slow, "picture could not be traced"),
     Work.Kind.SHELF: (_shelf, "Shelf could not be brought in"),
     Work.Kind.TICKETS: (_tickets, "tickets could not be written"),
 }

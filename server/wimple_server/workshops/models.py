@@ -141,7 +141,7 @@ class KeptResults:
 
     def _keep(self, mine: models.QuerySet[KeptResult], kind: str, key: str, data: bytes) -> None:
         mine.update_or_create(workshop_id=self.workshop_id, kind=kind, key=key, defaults={"data": data})
-        if kind == "drawing":
+        if kind in ("drawing", "trace"):
             newest = mine.order_by("-pk").values_list("pk", flat=True)[:MOST_DRAWINGS]
             mine.exclude(pk__in=list(newest)).delete()
 
