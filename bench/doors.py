@@ -173,7 +173,7 @@ def _processes(data: str) -> list[tuple[int, str]]:
             command = (place / "cmdline").read_bytes().replace(b"\0", b" ").decode(errors="replace")
         except OSError:
             continue
-        for name in ("gunicorn", "db_worker", "wimple_core.keeper"):
+        for name in ("gunicorn", "do_work", "wimple_core.keeper"):
             if name in command:
                 found.append((int(place.name), name))
     return found

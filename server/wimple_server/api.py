@@ -15,6 +15,7 @@ from .disk import DISK_FULL, no_room
 from .errors import Conflict, error_body
 from .folio.api import router as folio
 from .jobs.api import router as jobs
+from .jobs.placing import router as placing
 from .jobs.tables_api import router as tables
 from .jobs.uploads import router as uploads
 from .journal import note_fault
@@ -51,6 +52,7 @@ api.add_router("", session)
 api.add_router("", people)
 api.add_router("", workshops)
 api.add_router("", jobs)
+api.add_router("", placing)
 api.add_router("", tables)
 api.add_router("", uploads)
 api.add_router("/works", works)

@@ -128,7 +128,7 @@ TASKS = {"default": {"BACKEND": os.environ.get("WIMPLE_TASK_BACKEND", TASK_BACKE
 WORKER = (
     ["rqworker", "default", "--job-class", "django_tasks_rq.Job"]
     if QUEUE
-    else ["db_worker", "--interval", "0.3", "--no-startup-delay"]
+    else ["do_work", "--interval", "0.3", "--no-startup-delay"]
 )
 """The command that does what is in the queue."""
 WORKERS = int(os.environ.get("WIMPLE_WORKERS", "1"))

@@ -43,7 +43,7 @@ def test_what_is_placed_from_another_stays_so_to_it(blank: dict[str, Any], field
     for across, up in ((0.0, 60.0), (-25.0, 48.5)):
         b = pair(blank, {"width_mm": 30, field: across, "up_mm": up}, second)
         assert middles(b)[1] == pytest.approx(((across + 30) * unit, up - 12))
-        first, other = placed_view(b.fit, b.elements, b.template, "mm", b.named.row.bases)
+        first, other = placed_view(b.fit, b.elements, b.drawings, b.template, "mm", b.named.row.bases)
         assert other.beside == "a" and other.at == pytest.approx({field: across + 30, "up_mm": up - 12})
         # What is offered, set where it is counted from the other, leads where it says.
         half = next(s.sets["up_mm"] for s in other.spots if s.words == "Half way up")

@@ -88,6 +88,8 @@ LEAST = {
     ("GET", "/works/{work_id}/zip"): Role.VIEWER,
     ("GET", "/works/{work_id}/files/{name}"): Role.VIEWER,
     ("POST", "/jobs/{job_id}/grow"): Role.VIEWER,
+    ("POST", "/jobs/{job_id}/places"): Role.VIEWER,
+    ("POST", "/jobs/{job_id}/match"): Role.VIEWER,
     ("POST", "/jobs/{job_id}/list"): Role.MAKER,
     ("POST", "/jobs/{job_id}/reference"): Role.MAKER,
     ("GET", "/jobs/{job_id}/place"): Role.VIEWER,

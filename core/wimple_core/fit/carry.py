@@ -29,6 +29,11 @@ class Carry:
     a_c: float
     s_c: float
 
+    @property
+    def bends(self) -> bool:
+        """Does what is straight in the drawing not stay so?"""
+        return self.whole.k != 0 or isinstance(self.whole, Pieces)
+
     def _at_front(self, flat: Array) -> Array:
         return np.column_stack(lay(flat[:, 0], flat[:, 1], self.way, self.surface, 0.0, self.s_c))
 

@@ -136,6 +136,25 @@ def _check_size(what: Placing, template: Template, wide: float, high: float, per
     )
 
 
+def carry_of(p: Placement, way: Way, separated: Separated, template: Template) -> Carry:
+    """How places of a drawing come to lie where its placement says, laid in a way."""
+    whole = template.surface
+    left, low, right, high = separated.frame
+    turn = math.radians(p.turn_deg)
+    scale = p.width_mm / (right - left)
+    matrix = scale * np.array([[math.cos(turn), -math.sin(turn)], [math.sin(turn), math.cos(turn)]])
+    if p.mirrored:
+        matrix = matrix * (-1.0, 1.0)
+    middle = np.array([(left + right) / 2, (low + high) / 2])
+    # In pieces: laid on the one it stands on as if that went on, then cut along the joints.
+    surface = whole.locally(p.up_mm) if isinstance(whole, Pieces) else whole
+    # Laid at the front and turned to its place as one: so no angle is ever too far round to be told from another.
+    if isinstance(surface, RoundWall):
+        surface = replace(surface, middle=0.0)
+    a_c = on_turn(math.radians(p.centre_deg), (template.left + template.right) / 2) if whole.closed else p.across_mm
+    return Carry(matrix, middle, way, surface, whole, a_c, p.up_mm)
+
+
 def place(what: Placing, separated: Separated, template: Template, keep: Keep = keep_nothing) -> PlacedDrawing:
     """Lay one drawing on the template where its placement says; `keep` may know it laid already. Fields of errors are
     the element's own."""
@@ -149,17 +168,8 @@ def place(what: Placing, separated: Separated, template: Template, keep: Keep = 
     scale = p.width_mm / (right - left)
     height = (high - low) * scale
     turn = math.radians(p.turn_deg)
-    matrix = scale * np.array([[math.cos(turn), -math.sin(turn)], [math.sin(turn), math.cos(turn)]])
-    if p.mirrored:
-        matrix = matrix * (-1.0, 1.0)
-    middle = np.array([(left + right) / 2, (low + high) / 2])
-    s_c = p.up_mm
-    # In pieces: laid on the one it stands on as if that went on, then cut along the joints.
-    surface = whole.locally(s_c) if isinstance(whole, Pieces) else whole
-    # Laid at the front and turned to its place as one: so no angle is ever too far round to be told from another.
-    if isinstance(surface, RoundWall):
-        surface = replace(surface, middle=0.0)
-    a_c = on_turn(math.radians(p.centre_deg), (template.left + template.right) / 2) if whole.closed else p.across_mm
+    carry = carry_of(p, "level", separated, template)
+    matrix, middle, surface, a_c, s_c = carry.matrix, carry.middle, carry.surface, carry.a_c, carry.s_c
     half_w = abs(math.cos(turn)) * p.width_mm / 2 + abs(math.sin(turn)) * height / 2
     half_h = abs(math.sin(turn)) * p.width_mm / 2 + abs(math.cos(turn)) * height / 2
     if surface.scale_at(s_c) <= 0:
@@ -188,7 +198,7 @@ def place(what: Placing, separated: Separated, template: Template, keep: Keep = 
             local = local.raised(s_c)
         colours = copies_round(local, angles, template, parted)
     box = _box_outline(p.width_mm / 2, height / 2) @ (matrix.T / scale)
-    carry = Carry(matrix, middle, way, surface, whole, a_c, s_c)
+    carry = replace(carry, way=way)
     with seen_from(what.at):
         outline = carry.laid(box)
     gaps = _carried(separated, carry)

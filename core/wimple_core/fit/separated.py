@@ -33,6 +33,8 @@ class Separated:
     """The pieces that were left out."""
     edits: tuple[Edit, ...] = ()
     """What was done to its pieces."""
+    groups: tuple[frozenset[str], ...] = ()
+    """Names of pieces that go as one."""
 
     @cached_property
     def closed(self) -> tuple[str, ...]:
@@ -80,7 +82,7 @@ def edited(before: Separated, edit: Edit, number: int, scale: float) -> Separate
     """A drawing with one edit more, the `number`th of its element; `scale` is mm on the blank for one of the drawing's.
     Raises BadDrawing where nothing would be left."""
     art = before.artwork
-    done = apply(Stack(art.paints, before.colours, art.tolerance), edit, number, scale)
+    done = apply(Stack(art.paints, before.colours, art.tolerance, before.groups), edit, number, scale)
     return replace(
         before,
         artwork=replace(art, paints=done.stack.paints, notes=(*art.notes, *done.notes)),
@@ -88,6 +90,7 @@ def edited(before: Separated, edit: Edit, number: int, scale: float) -> Separate
         whole=before.original,
         gone=(*before.gone, *done.gone),
         edits=(*before.edits, edit),
+        groups=done.stack.groups,
     )
 
 

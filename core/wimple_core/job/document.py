@@ -93,7 +93,7 @@ class FileSource(SourceBase):
     """Into how many flat steps a gradient is cut; 1: its mean colour stands for it."""
     colours: Annotated[Count, Field(ge=1, le=24)] = 6
     """Into how many flat colours a picture is traced."""
-    palette: Annotated[tuple[Colour, ...], Field(max_length=24)] = ()
+    palette: Annotated[tuple[Colour, ...], Field(max_length=32)] = ()
     """The colours a picture is traced in; none: as many as `colours` says, found in it."""
     speckle_px: Annotated[Count, Field(ge=0, le=200)] = 4
     """What is smaller across, in pixels, is dropped of a picture."""

@@ -109,6 +109,13 @@ class Spread(_Edit):
     along: Literal["across", "up"] = "across"
 
 
+class Group(_Edit):
+    """Pieces that are picked, made even and spread as one from here on, and not as part of another group any more."""
+
+    kind: Literal["group"] = "group"
+    pieces: Pieces
+
+
 class Outline(_Edit):
     """A rim round pieces, in a colour of its own: beneath them outward, upon them where it goes inward (below zero).
     Lengths are mm on the blank, where the element's first placement lays it."""
@@ -162,7 +169,20 @@ class Bridges(_Edit):
 
 
 Edit = Annotated[
-    LeaveOut | Give | Join | CutOut | Common | Divide | Move | Align | Spread | Outline | Shadow | Background | Bridges,
+    LeaveOut
+    | Give
+    | Join
+    | CutOut
+    | Common
+    | Divide
+    | Move
+    | Align
+    | Spread
+    | Group
+    | Outline
+    | Shadow
+    | Background
+    | Bridges,
     Field(discriminator="kind"),
 ]
 """What is done to the pieces of an element, told apart by `kind`."""

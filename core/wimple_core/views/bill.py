@@ -34,7 +34,7 @@ class BillView(View):
     """The pieces of one element as it stands: for each its name, the number of its shape, its area (mm2) and longest
     side (mm) on the blank, the number of the smallest piece round it (-1: none), and in `middles` its middle in the
     drawing's own mm (x0, y0, x1, ...). `scale` is mm on the blank for one of those. `gone` names those left out, with
-    the colours they had."""
+    the colours they had; `groups` tells which pieces go as one, by their numbers."""
 
     element: str
     scale: float
@@ -46,6 +46,7 @@ class BillView(View):
     within: list[int]
     middles: Ring
     gone: list[tuple[str, str]]
+    groups: list[list[int]]
 
 
 def _within(parts: np.ndarray) -> np.ndarray:
@@ -115,6 +116,7 @@ def _bill(element: Element, made: Separated, style: LengthStyle) -> BillView:
         within=_within(parts).tolist(),
         middles=flat((bounds[:, :2] + bounds[:, 2:]) / 2),
         gone=[(p.name, p.colour) for p in made.gone],
+        groups=[[n for n, name in enumerate(names) if name in g] for g in made.groups],
     )
 
 

@@ -95,6 +95,18 @@ class GapView(View):
     by: float
 
 
+class PageView(View):
+    """Where the picture comes to lie that a drawing was traced from: the corners of its fields, `across` of them in
+    each row (x0, y0, x1, y1, ...), the lowest row first."""
+
+    across: int
+    places: Ring
+
+
+PAGE_FIELDS = 10
+"""On a wall that bends flat things, a picture is shown in so many fields each way."""
+
+
 class PlacedView(View):
     """A drawing on the template: the path of its placement in the document, its box (`outline`), its middle, and by
     what it is moved sideways and up (`across`, `up`). `tapered` tells that the ways of laying it differ where it lies.
@@ -131,6 +143,7 @@ class PlacedView(View):
     """Does it stand where the blank's own heights say, and nowhere else?"""
     beside: str | None
     """The element it is placed from, if that is not the blank."""
+    page: PageView | None
 
 
 def _way_figure(w: WayFigures, style: LengthStyle) -> str:
@@ -213,9 +226,19 @@ def _guides(d: PlacedDrawing, others: list[PlacedDrawing], template: Template, b
     return out
 
 
+def _page(d: PlacedDrawing, drawing: Separated) -> PageView | None:
+    art = drawing.original.artwork
+    if not art.traced or d.carry is None:
+        return None
+    n = PAGE_FIELDS if d.carry.bends else 1
+    y, x = np.meshgrid(np.linspace(0, art.height, n + 1), np.linspace(0, art.width, n + 1), indexing="ij")
+    return PageView(across=n, places=flat(d.carry.of(np.column_stack([x.ravel(), y.ravel()]))))
+
+
 def placed_view(
     fit: Fit,
     elements: tuple[Element, ...],
+    drawings: Mapping[str, Separated],
     template: Template,
     style: LengthStyle,
     bases: Mapping[tuple[int, int], Base] = {},
@@ -260,6 +283,7 @@ def placed_view(
                 at={"centre_deg" if closed else "across_mm": round(across_at, 3), "up_mm": round(d.s_c, 3)},
                 stands=elements[i].source.stands,
                 beside=elements[i].placements[n].beside,
+                page=_page(d, drawings[d.element]),
             )
         )
     return out

@@ -133,7 +133,7 @@ def _makers(b: Build, style: LengthStyle, step: Step) -> dict[str, tuple[Source,
         if step in ("artwork", "unwrap"):
             out["placed"] = (
                 "artwork",
-                lambda: placed_view(fit, b.elements, t, style, b.named.row.bases if b.named else {}),
+                lambda: placed_view(fit, b.elements, b.drawings or {}, t, style, b.named.row.bases if b.named else {}),
             )
         if step == "artwork":
             still = tuple(d.still.key if d.still else b.keys["artwork"] for d in fit.drawings)

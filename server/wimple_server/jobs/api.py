@@ -24,7 +24,7 @@ from ..people.accounts import who
 from ..people.roles import viewers
 from ..workshops.models import workshop_of
 from . import history
-from .building import grown_placement, scene_for, scene_in_lines, suggested_source
+from .building import scene_for, scene_in_lines, suggested_source
 from .models import Drawing, Job, head_of
 from .reaching import ERRORS, StaleOut, job_of, unit_of
 
@@ -110,16 +110,6 @@ class RevisionOut(Schema):
 class RevisionsOut(Schema):
     total: int
     revisions: list[RevisionOut]
-
-
-class GrowIn(Schema):
-    """Which placement of a document is to be grown, how far from what bounds it, and whether it may be turned."""
-
-    document: dict[str, Any]
-    element: int = Field(ge=0, lt=1000)
-    placement: int = Field(ge=0, lt=1000)
-    margin_mm: float = Field(2.0, ge=0, le=200)
-    turning: bool = False
 
 
 class MakeIn(Schema):
@@ -247,15 +237,6 @@ def build_job(request: HttpRequest, job_id: int, wanted: BuildIn) -> HttpRespons
     lines = scene_in_lines(job, document, wanted.step, have)
     first = next(lines)
     return in_lines(request, itertools.chain([first], lines))
-
-
-@router.post("/jobs/{int:job_id}/grow", response={200: dict[str, float], **ERRORS}, auth=viewers)
-def grow(request: HttpRequest, job_id: int, wanted: GrowIn) -> dict[str, float]:
-    """The fields of a placement with which it is as large as what is free lets it be by its true outline; nothing is
-    changed."""
-    job = job_of(request, job_id)
-    document = load_job(wanted.document, unit_of(job))
-    return grown_placement(job, document, wanted.element, wanted.placement, wanted.margin_mm, wanted.turning)
 
 
 @router.post("/jobs/{int:job_id}/make", response={200: MadeOut, **ERRORS}, auth=viewers)

@@ -13,11 +13,7 @@ from wimple_core.artwork import make_artwork
 from wimple_core.built import STAGES, STEP_OF, Build, Stage, Stop
 from wimple_core.cache import StageCache
 from wimple_core.errors import BadDocument, TooMuch, WimpleError
-from wimple_core.fit import PlacedDrawing, first_placement
-from wimple_core.fit.beside import from_base
-from wimple_core.fit.grow import grown
-from wimple_core.fit.laid import Placing
-from wimple_core.fit.place import place
+from wimple_core.fit import first_placement
 from wimple_core.job import Job as JobDocument
 from wimple_core.job import load_job
 from wimple_core.job.document import Placement, Source
@@ -78,7 +74,7 @@ def _building(job: Job, document: JobDocument, upto: Step, cutting: bool = False
     return _in_time(steps)
 
 
-def _built(job: Job, document: JobDocument, upto: Step, cutting: bool = False) -> Build:
+def built_upto(job: Job, document: JobDocument, upto: Step, cutting: bool = False) -> Build:
     steps = _building(job, document, upto, cutting)
     while True:
         try:
@@ -119,13 +115,13 @@ def scene_in_lines(job: Job, document: JobDocument, step: Step, have: Iterable[s
 
 def scene_for(job: Job, document: JobDocument, step: Step, have: Iterable[str] = ()) -> bytes:
     """The same whole, as one JSON document."""
-    built = _built(job, document, "price", cutting=step == "sheets")
+    built = built_upto(job, document, "price", cutting=step == "sheets")
     return SceneWriter(built, job.workshop.style, step, CACHE, have).json()
 
 
 def suggested_placement(job: Job, width: float, height: float) -> Placement:
     """Where a drawing of that size (mm) goes first on a job's blank as it was saved."""
-    b = _built(job, job.load(), "unwrap")
+    b = built_upto(job, job.load(), "unwrap")
     if b.measured is None:
         return Placement()
     closed = b.template is not None and b.template.surface.closed
@@ -161,7 +157,7 @@ def suggested_source(job: Job, make: str) -> tuple[Source, Placement]:
 def _standing(job: Job, source: Source) -> tuple[Source, Placement]:
     """What stands by the blank's own heights: with quantities that it holds."""
     document = job.load()
-    b = _built(job, document, "unwrap")
+    b = built_upto(job, document, "unwrap")
     amounts = round_quantities(document.blank, b.measured.body) if b.measured else []
     raw = source.model_dump(mode="json")
     if amounts:
@@ -169,32 +165,6 @@ def _standing(job: Job, source: Source) -> tuple[Source, Placement]:
     # Beside the face, and off the seam, which goes up the back as a rule.
     placement = Placement(centre_deg=BESIDE_DEG if b.template and b.template.surface.closed else 0.0)
     return load_job({**job.document, "elements": [{"source": raw}]}).elements[0].source, placement
-
-
-def grown_placement(
-    job: Job, document: JobDocument, element: int, n: int, margin: float, turning: bool
-) -> dict[str, float]:
-    """The fields of a placement with which it is as large as what is free lets it be by its true outline. Raises
-    WimpleError where it cannot be laid, or has no room."""
-    b = _built(job, document, "artwork").whole()
-    assert b.fit is not None and b.template is not None and b.drawings is not None and b.named is not None
-    template, row = b.template, b.named.row
-    if not (element < len(row.elements) and n < len(row.elements[element].placements)):
-        raise BadDocument("There is no such placement.", field="placement", hint="Choose one of the document's.")
-    one = row.elements[element]
-    d = next(x for x in b.fit.drawings if x.element == one.id and x.at == f"placements.{n}")
-    drawing = b.drawings[one.id]
-    wide = drawing.frame[2] - drawing.frame[0]
-    placement = one.placements[n].model_copy(update={"width_mm": d.width, "repeat": 1})
-
-    def lay(where: Placement) -> PlacedDrawing:
-        return place(Placing(one.id, one.name, n, where), drawing, template)
-
-    if one.source.stands or one.pattern is not None or wide <= 0:
-        raise BadDocument("It lies where it lies.", field="placement", hint="Only what is placed by hand is grown.")
-    sets = grown(lay(placement), placement, template, lay, margin, turning)
-    base = row.bases.get((element, n))
-    return from_base(sets, base) if base else sets
 
 
 def put(raw: dict[str, Any], path: str, value: object) -> None:
@@ -209,7 +179,7 @@ def write_ticket(job: Job) -> None:
     """Write what a ticket on the Bench shows, for the job as it is; figures in its sentence are still to be written
     out."""
     try:
-        ticket = ticket_view(_built(job, job.load(), "price"))
+        ticket = ticket_view(built_upto(job, job.load(), "price"))
     except WimpleError as bad:
         first = bad.carried[0]
         sentence = f"{first.message} {first.hint}".strip()

@@ -5,12 +5,13 @@ from __future__ import annotations
 from typing import Annotated
 
 from django.conf import settings
-from django.http import HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from ninja import File, Router, Schema
 from ninja.files import UploadedFile
 from pydantic import Field
 from wimple_core.artwork.lettering import ON_ANYWAY, feature_words, shipped_face
+from wimple_core.artwork.tracing import is_picture
 from wimple_core.errors import BadDocument, BadDrawing, BadReading, seen_from
 from wimple_core.job.document import Placement
 from wimple_core.job.source import is_font_file
@@ -162,8 +163,11 @@ def add_photo(request: HttpRequest, job_id: int, file: File[UploadedFile]) -> tu
 
 @router.get("/jobs/{int:job_id}/pictures/{name}", response={200: bytes, **ERRORS})
 def get_picture(request: HttpRequest, job_id: int, name: str) -> HttpResponse:
-    """A photograph of the job, upright and without its metadata."""
-    picture = get_object_or_404(Drawing, job=job_of(request, job_id), name=name, kind=Drawing.Kind.PHOTO)
-    return HttpResponse(
-        bytes(picture.data), content_type="image/jpeg", headers={"Cache-Control": "private, max-age=3600"}
-    )
+    """A photograph of the job, or a picture that is traced, upright and without its metadata."""
+    kinds = (Drawing.Kind.PHOTO, Drawing.Kind.DRAWING)
+    picture = get_object_or_404(Drawing, job=job_of(request, job_id), name=name, kind__in=kinds)
+    data = bytes(picture.data)
+    if not is_picture(data):
+        raise Http404
+    kind = "image/png" if data[:4] == b"\x89PNG" else "image/jpeg"
+    return HttpResponse(data, content_type=kind, headers={"Cache-Control": "private, max-age=3600"})

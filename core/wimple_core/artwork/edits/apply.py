@@ -16,6 +16,7 @@ from ...job.edits import (
     Divide,
     Edit,
     Give,
+    Group,
     Join,
     LeaveOut,
     Move,
@@ -25,7 +26,7 @@ from ...job.edits import (
 )
 from ..artwork import Note
 from .around import background, bridges, outline, shadow
-from .moving import align, move, spread
+from .moving import align, group, move, spread
 from .parting import common, cut_out, divide, give, join, leave_out
 from .stack import Piece, Stack
 
@@ -40,6 +41,7 @@ WORK: Mapping[type, tuple[str, Worker]] = {
     Move: ("to be moved", move),
     Align: ("to stand even", align),
     Spread: ("to be spread", spread),
+    Group: ("to go as one", group),
     Outline: ("to get an outline", outline),
     Shadow: ("to get a shadow", shadow),
     Background: ("to get a background", background),

@@ -11,7 +11,7 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
-from ...job.edits import Align, Move, Spread
+from ...job.edits import Align, Group, Move, Spread
 from .stack import Piece, Stack
 
 Affine = tuple[NDArray[np.float64], NDArray[np.float64]]
@@ -51,9 +51,34 @@ def move(stack: Stack, edit: Move, pieces: Sequence[Piece], scale: float) -> Sta
     return _moved(stack, pieces, [(matrix, added)] * len(pieces))
 
 
-def align(stack: Stack, edit: Align, pieces: Sequence[Piece], scale: float) -> Stack:
-    """Each moved to stand even with the first."""
+def group(stack: Stack, edit: Group, pieces: Sequence[Piece], scale: float) -> Stack:
+    """Other groups lose what goes into this one; one that is left alone is none."""
+    mine = frozenset(p.name for p in pieces)
+    others = tuple(g - mine for g in stack.groups)
+    return replace(stack, groups=(*(g for g in others if len(g) > 1), mine))
+
+
+def _units(stack: Stack, pieces: Sequence[Piece]) -> NDArray[np.int64]:
+    """For each piece the number of what it is moved with, those met first having the lowest: a piece by itself, or a
+    group."""
+    of = {name: g for g in stack.groups for name in g}
+    first: dict[object, int] = {}
+    return np.array([first.setdefault(of.get(p.name, p.name), len(first)) for p in pieces])
+
+
+def _boxes_of(units: NDArray[np.int64], pieces: Sequence[Piece]) -> NDArray[np.float64]:
+    """Left, low, right, high (n, 4) of each unit."""
     boxes = _boxes(pieces)
+    low, high = np.full((int(units.max()) + 1, 2), np.inf), np.full((int(units.max()) + 1, 2), -np.inf)
+    np.minimum.at(low, units, boxes[:, :2])
+    np.maximum.at(high, units, boxes[:, 2:])
+    return np.hstack([low, high])
+
+
+def align(stack: Stack, edit: Align, pieces: Sequence[Piece], scale: float) -> Stack:
+    """Each moved to stand even with the first; a group as one."""
+    units = _units(stack, pieces)
+    boxes = _boxes_of(units, pieces)
     middles = (boxes[:, :2] + boxes[:, 2:]) / 2
     edges = {
         "left": (boxes[:, 0], None),
@@ -64,23 +89,25 @@ def align(stack: Stack, edit: Align, pieces: Sequence[Piece], scale: float) -> S
         "half_way": (None, middles[:, 1]),
         "concentric": (middles[:, 0], middles[:, 1]),
     }
-    by = np.zeros((len(pieces), 2))
+    by = np.zeros((len(boxes), 2))
     for axis, edge in enumerate(edges[edit.at]):
         if edge is not None:
             by[:, axis] = edge[0] - edge
-    return _moved(stack, pieces, [(np.eye(2), b) for b in by])
+    return _moved(stack, pieces, [(np.eye(2), by[u]) for u in units])
 
 
 def spread(stack: Stack, edit: Spread, pieces: Sequence[Piece], scale: float) -> Stack:
-    """The outermost two stay; the gaps between neighbours become `(W - sum of widths) / (n - 1)`."""
+    """The outermost two stay; the gaps between neighbours become `(W - sum of widths) / (n - 1)`; a group goes as
+    one."""
     axis = 0 if edit.along == "across" else 1
-    boxes = _boxes(pieces)
+    units = _units(stack, pieces)
+    boxes = _boxes_of(units, pieces)
     low, high = boxes[:, axis], boxes[:, axis + 2]
-    by = np.zeros((len(pieces), 2))
-    if len(pieces) > 2:
+    by = np.zeros((len(boxes), 2))
+    if len(boxes) > 2:
         order = np.argsort(low + high, kind="stable")
         wide = (high - low)[order]
-        gap = (high[order[-1]] - low[order[0]] - wide.sum()) / (len(pieces) - 1)
+        gap = (high[order[-1]] - low[order[0]] - wide.sum()) / (len(boxes) - 1)
         starts = low[order[0]] + np.concatenate([[0.0], np.cumsum(wide[:-1] + gap)])
         by[order, axis] = starts - low[order]
-    return _moved(stack, pieces, [(np.eye(2), b) for b in by])
+    return _moved(stack, pieces, [(np.eye(2), by[u]) for u in units])

@@ -41,11 +41,13 @@ class Lift:
 
 @dataclass(frozen=True)
 class Stack:
-    """Paints from the lowest to the uppermost, and what is seen of them; `tolerance` (mm) as they were read."""
+    """Paints from the lowest to the uppermost, and what is seen of them; `tolerance` (mm) as they were read; `groups`
+    names pieces that go as one."""
 
     paints: tuple[Paint, ...]
     colours: tuple[ColourRegion, ...]
     tolerance: float = 0.01
+    groups: tuple[frozenset[str], ...] = ()
 
     @cached_property
     def pieces(self) -> dict[str, Piece]:

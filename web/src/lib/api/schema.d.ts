@@ -454,27 +454,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/jobs/{job_id}/grow": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Grow
-         * @description The fields of a placement with which it is as large as what is free lets it be by its true outline; nothing is
-         *     changed.
-         */
-        post: operations["wimple_server_jobs_api_grow"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/jobs/{job_id}/make": {
         parameters: {
             query?: never;
@@ -489,6 +468,67 @@ export interface paths {
          * @description How words, a shape or a recipe would go onto the job's blank; nothing is changed.
          */
         post: operations["wimple_server_jobs_api_suggest_made"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/grow": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Grow
+         * @description The fields of a placement with which it is as large as what is free lets it be by its true outline; nothing is
+         *     changed.
+         */
+        post: operations["wimple_server_jobs_placing_grow"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/places": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Places
+         * @description Where in a drawing's own mm places on the template are.
+         */
+        post: operations["wimple_server_jobs_placing_places"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/match": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Match
+         * @description How a drawing, or some of its pieces, come to where one or two of its places belong; nothing is changed.
+         */
+        post: operations["wimple_server_jobs_placing_match"];
         delete?: never;
         options?: never;
         head?: never;
@@ -705,7 +745,7 @@ export interface paths {
         };
         /**
          * Get Picture
-         * @description A photograph of the job, upright and without its metadata.
+         * @description A photograph of the job, or a picture that is traced, upright and without its metadata.
          */
         get: operations["wimple_server_jobs_uploads_get_picture"];
         put?: never;
@@ -2049,7 +2089,7 @@ export interface components {
              * Edits
              * @default []
              */
-            edits: (components["schemas"]["LeaveOut"] | components["schemas"]["Give"] | components["schemas"]["Join"] | components["schemas"]["CutOut"] | components["schemas"]["Common"] | components["schemas"]["Divide"] | components["schemas"]["Move"] | components["schemas"]["Align"] | components["schemas"]["Spread"] | components["schemas"]["Outline"] | components["schemas"]["Shadow"] | components["schemas"]["Background"] | components["schemas"]["Bridges"])[];
+            edits: (components["schemas"]["LeaveOut"] | components["schemas"]["Give"] | components["schemas"]["Join"] | components["schemas"]["CutOut"] | components["schemas"]["Common"] | components["schemas"]["Divide"] | components["schemas"]["Move"] | components["schemas"]["Align"] | components["schemas"]["Spread"] | components["schemas"]["Group"] | components["schemas"]["Outline"] | components["schemas"]["Shadow"] | components["schemas"]["Background"] | components["schemas"]["Bridges"])[];
             /**
              * Placements
              * @default [
@@ -2173,6 +2213,19 @@ export interface components {
             pieces: string[];
             /** Colour */
             colour: string;
+        };
+        /**
+         * Group
+         * @description Pieces that are picked, made even and spread as one from here on, and not as part of another group any more.
+         */
+        Group: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "group";
+            /** Pieces */
+            pieces: string[];
         };
         /**
          * Handle
@@ -4388,7 +4441,7 @@ export interface components {
          * @description The pieces of one element as it stands: for each its name, the number of its shape, its area (mm2) and longest
          *     side (mm) on the blank, the number of the smallest piece round it (-1: none), and in `middles` its middle in the
          *     drawing's own mm (x0, y0, x1, ...). `scale` is mm on the blank for one of those. `gone` names those left out, with
-         *     the colours they had.
+         *     the colours they had; `groups` tells which pieces go as one, by their numbers.
          */
         BillView: {
             /** Element */
@@ -4414,6 +4467,8 @@ export interface components {
                 string,
                 string
             ][];
+            /** Groups */
+            groups: number[][];
         };
         /**
          * CapFigures
@@ -4922,6 +4977,17 @@ export interface components {
             lines: components["schemas"]["NameLineView"][];
         };
         /**
+         * PageView
+         * @description Where the picture comes to lie that a drawing was traced from: the corners of its fields, `across` of them in
+         *     each row (x0, y0, x1, y1, ...), the lowest row first.
+         */
+        PageView: {
+            /** Across */
+            across: number;
+            /** Places */
+            places: number[];
+        };
+        /**
          * PanelFigures
          * @description A flat outline.
          */
@@ -5190,6 +5256,7 @@ export interface components {
             stands: boolean;
             /** Beside */
             beside: string | null;
+            page: components["schemas"]["PageView"] | null;
         };
         /** PriceView */
         PriceView: {
@@ -5764,30 +5831,6 @@ export interface components {
             have: string[];
         };
         /**
-         * GrowIn
-         * @description Which placement of a document is to be grown, how far from what bounds it, and whether it may be turned.
-         */
-        GrowIn: {
-            /** Document */
-            document: {
-                [key: string]: unknown;
-            };
-            /** Element */
-            element: number;
-            /** Placement */
-            placement: number;
-            /**
-             * Margin Mm
-             * @default 2
-             */
-            margin_mm: number;
-            /**
-             * Turning
-             * @default false
-             */
-            turning: boolean;
-        };
-        /**
          * MadeOut
          * @description Something made without a file as an element may have it: as large as goes, and where it goes first.
          */
@@ -5836,6 +5879,110 @@ export interface components {
         MakeIn: {
             /** Make */
             make: string;
+        };
+        /**
+         * GrowIn
+         * @description How far from what bounds it a drawing is grown, and whether it may be turned.
+         */
+        GrowIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Element */
+            element: number;
+            /** Placement */
+            placement: number;
+            /**
+             * Margin Mm
+             * @default 2
+             */
+            margin_mm: number;
+            /**
+             * Turning
+             * @default false
+             */
+            turning: boolean;
+        };
+        /**
+         * PlacesIn
+         * @description Places on the template, mm.
+         */
+        PlacesIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Element */
+            element: number;
+            /** Placement */
+            placement: number;
+            /** Places */
+            places: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * BroughtOut
+         * @description Fields of the placement; or by how much pieces are moved in the drawing's own mm and turned, and how much larger
+         *     what they are brought to is than they are.
+         */
+        BroughtOut: {
+            /** Sets */
+            sets?: {
+                [key: string]: number;
+            } | null;
+            /**
+             * Across Mm
+             * @default 0
+             */
+            across_mm: number;
+            /**
+             * Up Mm
+             * @default 0
+             */
+            up_mm: number;
+            /**
+             * Turn Deg
+             * @default 0
+             */
+            turn_deg: number;
+            /**
+             * Larger
+             * @default 1
+             */
+            larger: number;
+        };
+        /**
+         * MatchIn
+         * @description One place or two on the template with those they belong to; with `pieces`, only those are brought there.
+         */
+        MatchIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Element */
+            element: number;
+            /** Placement */
+            placement: number;
+            /** Pairs */
+            pairs: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ][];
+            /**
+             * Pieces
+             * @default []
+             */
+            pieces: string[];
         };
         /**
          * Cutter
@@ -6195,7 +6342,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "files" | "photo" | "patch" | "tickets";
+            kind: "files" | "photo" | "patch" | "trace" | "tickets";
             /** Job */
             job?: number | null;
             /**
@@ -7511,7 +7658,51 @@ export interface operations {
             };
         };
     };
-    wimple_server_jobs_api_grow: {
+    wimple_server_jobs_api_suggest_made: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MakeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_jobs_placing_grow: {
         parameters: {
             query?: never;
             header?: never;
@@ -7557,7 +7748,7 @@ export interface operations {
             };
         };
     };
-    wimple_server_jobs_api_suggest_made: {
+    wimple_server_jobs_placing_places: {
         parameters: {
             query?: never;
             header?: never;
@@ -7568,7 +7759,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["MakeIn"];
+                "application/json": components["schemas"]["PlacesIn"];
             };
         };
         responses: {
@@ -7578,7 +7769,54 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["MadeOut"];
+                    "application/json": [
+                        number,
+                        number
+                    ][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_jobs_placing_match: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MatchIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtOut"];
                 };
             };
             /** @description Not Found */

@@ -13,6 +13,7 @@
   import Picture from './Picture.svelte';
   import SpacingLayer from './SpacingLayer.svelte';
   import Template from './Template.svelte';
+  import TracedPicture from './TracedPicture.svelte';
   import { View } from './view.svelte';
 
   let { job, scene }: { job: JobState; scene: Scene } = $props();
@@ -27,6 +28,7 @@
   const shown = $derived(verdictShown(scene, job.shown));
   const chosen = $derived(Math.min(job.selected, scene.placed.length - 1));
   const lies = $derived(job.document?.reference?.lies ?? '');
+  const traced = $derived(!!scene.placed[chosen]?.page && job.seenThrough && !job.picture && !job.pieces.on);
   let area = $state<HTMLElement>();
 
   function place(e: PointerEvent) {
@@ -81,6 +83,9 @@
         <ReferenceLayer {job} {px} {place} />
       </svg>
     {/if}
+    {#if traced}
+      <TracedPicture {job} {scene} {view} index={chosen} />
+    {/if}
     {#if job.picture}
       <!-- Nothing else is in the hand. -->
     {:else if scene.placed[chosen] && job.pieces.on}
@@ -89,7 +94,7 @@
       <HeldPicture {job} {scene} {hand} index={chosen} {take} bare />
       <SpacingLayer {job} {scene} {view} index={chosen} {place} />
     {:else if scene.placed[chosen]}
-      <HeldPicture {job} {scene} {hand} index={chosen} {take} />
+      <HeldPicture {job} {scene} {hand} index={chosen} {take} unseen={traced} />
     {/if}
   {/snippet}
 </Drawing>

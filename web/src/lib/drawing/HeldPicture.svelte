@@ -13,6 +13,7 @@
     index,
     take,
     bare = false,
+    unseen = false,
   }: {
     job: JobState;
     scene: Scene;
@@ -21,6 +22,8 @@
     take: (e: PointerEvent, index: number, kind: Grip) => void;
     /** Without grips: something else of it is in the hand. */
     bare?: boolean;
+    /** Its grips only: something else shows it. */
+    unseen?: boolean;
   } = $props();
   const d = $derived(scene.placed[index]!);
   const px = $derived(hand.view.px);
@@ -72,7 +75,7 @@
     <!-- svelte-ignore a11y_no_static_element_interactions -->
     <g class="pointer-events-auto cursor-move" data-drawing={index} onpointerdown={(e) => take(e, index, 'move')}>
       <path d={pathOf([d.outline])} fill="transparent" />
-      <Picture paints={scene.paints[index] ?? []} moved={d.moved} {px} hole={d.knocks_out} />
+      <Picture paints={unseen ? [] : (scene.paints[index] ?? [])} moved={d.moved} {px} hole={d.knocks_out} />
     </g>
     <path d={pathOf([d.outline])} fill="none" stroke="var(--color-brass)" stroke-width={1.4 * px} />
     {#if !bare}<path d={pathOf([[...top, ...knob]], false)} stroke="var(--color-brass)" stroke-width={1.2 * px} />{/if}

@@ -5,6 +5,8 @@
   import { line, pathOf, type Bounds, type Point } from './paper';
   import Picture from './Picture.svelte';
   import { apart, PiecesThere } from './pieces';
+  import { session } from '../state/session.svelte';
+  import { lengthText, unitOf } from '../units';
   import type { View } from './view.svelte';
 
   let {
@@ -30,7 +32,7 @@
   let from = $state.raw<Point | null>(null);
   let to = $state.raw<Point | null>(null);
   const frame = $derived<Bounds | null>(
-    from && to
+    from && to && !work.parting
       ? [Math.min(from[0], to[0]), Math.min(from[1], to[1]), Math.max(from[0], to[0]), Math.max(from[1], to[1])]
       : null,
   );
@@ -74,7 +76,9 @@
     panning = null;
     if (!from) return;
     const back = frame ? [] : gone.at(from, 5 * px);
-    if (frame) work.pick(there.within(frame), e.shiftKey);
+    if (work.parting) {
+      if (to) void work.divideAlong([from, to]);
+    } else if (frame) work.pick(there.within(frame), e.shiftKey);
     else {
       const name = there.at(from, 5 * px);
       if (name !== null) work.pick([name], e.shiftKey);
@@ -146,6 +150,29 @@
         >
       </g>
     {/each}
+    {#if work.parting && from && to}
+      {@const long = Math.hypot(to[0] - from[0], to[1] - from[1])}
+      {@const steep = (Math.atan2(to[1] - from[1], to[0] - from[0]) * 180) / Math.PI}
+      <g pointer-events="none" data-parting>
+        <path
+          d={line(from, to)}
+          fill="none"
+          stroke="var(--color-brass)"
+          stroke-width={2 * px}
+          stroke-dasharray="{12 * px} {3 * px} {2 * px} {3 * px}"
+        />
+        <text
+          x={to[0] + 10 * px}
+          y={-to[1] - 8 * px}
+          font-size={12.5 * px}
+          class="narrow"
+          fill="var(--color-ink)"
+          paint-order="stroke"
+          stroke="var(--color-sheet)"
+          stroke-width={3 * px}>{lengthText(long, session.style)} {unitOf(session.style)} · {steep.toFixed(0)}°</text
+        >
+      </g>
+    {/if}
     {#if frame}
       <rect
         x={frame[0]}

@@ -1,7 +1,7 @@
 <script lang="ts">
   /** The picture to work by, under or over the artwork; in the hand it is moved and sized, or a colour is taken from it. */
-  import type { JobState } from '../state/job.svelte';
-  import type { Point } from './paper';
+  import type { JobState, Pair } from '../state/job.svelte';
+  import { line, type Point } from './paper';
 
   let { job, px, place }: { job: JobState; px: number; place: (e: PointerEvent) => Point } = $props();
   const r = $derived(job.document?.reference ?? null);
@@ -17,6 +17,20 @@
   const high = $derived((now.width * tall) / width);
   const round = (v: number) => Number(v.toFixed(2));
 
+  /** From a place of the drawing to where it belongs, while it is drawn; and where the last one came to lie. */
+  let arrow = $state.raw<[Point, Point] | null>(null);
+  let anchor = $state.raw<Point | null>(null);
+  $effect(() => {
+    if (job.picture !== 'bring') anchor = null;
+  });
+  function bring(drawn: [Point, Point]) {
+    arrow = null;
+    if (Math.hypot(drawn[1][0] - drawn[0][0], drawn[1][1] - drawn[0][1]) < 2 * px) return;
+    const pairs: Pair[] = anchor ? [[anchor, anchor], drawn] : [drawn];
+    anchor ??= drawn[1];
+    void job.bringTo(pairs);
+  }
+
   function take(e: PointerEvent, size: boolean) {
     if (e.button !== 0) return;
     e.stopPropagation();
@@ -24,10 +38,16 @@
       void pickColour(place(e));
       return;
     }
+    if (job.picture === 'bring') {
+      (e.currentTarget as Element).setPointerCapture(e.pointerId);
+      arrow = [place(e), place(e)];
+      return;
+    }
     (e.currentTarget as Element).setPointerCapture(e.pointerId);
     from = { p: place(e), x, y, width, size };
   }
   function move(e: PointerEvent) {
+    if (arrow) arrow = [arrow[0], place(e)];
     if (!from) return;
     const p = place(e);
     if (from.size) {
@@ -36,6 +56,7 @@
     } else by = { x_mm: round(from.x + p[0] - from.p[0]), y_mm: round(from.y + p[1] - from.p[1]) };
   }
   function letGo() {
+    if (arrow) bring(arrow);
     if (from && Object.keys(by).length) job.merge('reference', by);
     from = null;
     by = {};
@@ -56,6 +77,12 @@
     e.stopPropagation();
     job.merge('reference', Object.fromEntries(Object.entries(set).map(([k, v]) => [k, round(v)])));
   }
+  const LABEL = {
+    move: 'The picture: arrow keys move it, plus and minus size it',
+    colour: 'The picture: a click takes its colour there',
+    bring: 'The picture: drag from a place of the drawing to where it belongs',
+  };
+  const FAR = 1e5;
   const AROUND = 1;
   /** The mean of a few pixels where the picture was touched. */
   async function pickColour(p: Point) {
@@ -101,12 +128,10 @@
   {#if job.picture}
     <g
       transform="translate({now.x} {-now.y}) rotate({-turn})"
-      class={job.picture === 'colour' ? 'cursor-crosshair' : 'cursor-move'}
+      class={job.picture === 'move' ? 'cursor-move' : 'cursor-crosshair'}
       role="button"
       tabindex="0"
-      aria-label={job.picture === 'colour'
-        ? 'The picture: a click takes its colour there'
-        : 'The picture: arrow keys move it, plus and minus size it'}
+      aria-label={LABEL[job.picture]}
       onpointerdown={(e) => take(e, false)}
       onpointermove={move}
       onpointerup={letGo}
@@ -135,6 +160,34 @@
           stroke-width={2 * px}
           onpointerdown={(e) => take(e, true)}
         />
+      {/if}
+    </g>
+  {/if}
+  {#if job.picture === 'bring'}
+    <!-- svelte-ignore a11y_no_static_element_interactions -->
+    <rect
+      class="cursor-crosshair"
+      x={-FAR}
+      y={-FAR}
+      width={2 * FAR}
+      height={2 * FAR}
+      fill="transparent"
+      onpointerdown={(e) => take(e, false)}
+      onpointermove={move}
+      onpointerup={letGo}
+    />
+    <g pointer-events="none" data-bringing>
+      {#if anchor}<circle
+          cx={anchor[0]}
+          cy={-anchor[1]}
+          r={5 * px}
+          fill="none"
+          stroke="var(--color-brass)"
+          stroke-width={2 * px}
+        />{/if}
+      {#if arrow}
+        <path d={line(...arrow)} stroke="var(--color-brass)" stroke-width={2 * px} fill="none" />
+        <circle cx={arrow[1][0]} cy={-arrow[1][1]} r={3.5 * px} fill="var(--color-brass)" />
       {/if}
     </g>
   {/if}

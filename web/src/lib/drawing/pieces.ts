@@ -134,7 +134,7 @@ export function pieceKey(e: KeyboardEvent, work: PieceWork) {
     ArrowDown: () => work.move(0, -step),
     Delete: () => work.do({ kind: 'leave_out' }),
     Backspace: () => work.do({ kind: 'leave_out' }),
-    Escape: () => work.pick([]),
+    Escape: () => (work.parting ? (work.parting = false) : work.pick([])),
     n: () => work.step(1),
     p: () => work.step(-1),
     a: () => work.all(),

@@ -19,6 +19,15 @@ export function picking(before: Names, names: string[], withOthers: boolean): Na
   return out;
 }
 
+/** Those names with all that go with one of them. */
+export function withTheirGroups(bill: Bill, names: string[]): string[] {
+  if (!bill.groups.length) return names;
+  const some = new Set(names);
+  for (const group of bill.groups.map((g) => g.map((n) => bill.names[n]!)))
+    if (group.some((n) => some.has(n))) group.forEach((n) => some.add(n));
+  return [...some];
+}
+
 /** Shaped like one of those picked. */
 export function shapedAlike(bill: Bill, picked: Names): string[] {
   const shapes = new Set(numbers(bill, picked).map((n) => bill.alike[n]));

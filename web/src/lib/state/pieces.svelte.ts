@@ -1,4 +1,5 @@
 /** Piece work: which pieces of the chosen element the hand has picked, and what is done to them as edits. */
+import { client, take, wordsOf } from '../api/client';
 import * as wish from './bill';
 import { setOf, type Bill, type Names } from './bill';
 import type { Element } from './elements';
@@ -16,6 +17,10 @@ const OF_ALL: Kind[] = ['outline', 'shadow', 'background', 'bridges'];
 export class PieceWork {
   /** Does the hand take pieces, rather than the whole drawing? */
   on = $state(false);
+  /** Does the next drag part those picked along it? */
+  parting = $state(false);
+  /** What could not be done, in words. */
+  trouble = $state('');
   private picked = $state.raw<Names>(NONE);
 
   constructor(private readonly job: JobState) {}
@@ -45,9 +50,11 @@ export class PieceWork {
     return this.picked.has(name);
   }
 
-  /** Pick these, with those there are or instead of them; all of them picked already, with: they are let go. */
+  /** Pick these and what goes with them, with those there are or instead of them; all of them picked already, with:
+   * they are let go. */
   pick(names: string[], withOthers = false) {
-    this.picked = wish.picking(this.picked, names, withOthers);
+    const all = this.bill ? wish.withTheirGroups(this.bill, names) : names;
+    this.picked = wish.picking(this.picked, all, withOthers);
   }
 
   /** Pick what a wish makes of those picked. */
@@ -97,6 +104,26 @@ export class PieceWork {
     const start = this.bill && wish.middleOf(this.bill, this.picked);
     if (!start) return;
     this.do({ kind: 'divide', start, end: upright ? [start[0], start[1] + 1] : [start[0] + 1, start[1]], gap_mm: 0.3 });
+  }
+
+  /** Parted along a line between two places of the template: all that are picked, or all of it. */
+  async divideAlong(places: [number, number][]) {
+    this.parting = false;
+    this.trouble = '';
+    const { bill } = this;
+    if (!bill) return;
+    if (!this.chosen.length) this.pick(bill.names);
+    try {
+      const [start, end] = await take(
+        client.POST('/api/jobs/{job_id}/places', {
+          params: this.job.params,
+          body: { ...this.job.placementIn(), places },
+        }),
+      );
+      this.do({ kind: 'divide', start, end, gap_mm: 0.3 });
+    } catch (bad) {
+      this.trouble = wordsOf(bad);
+    }
   }
 
   /** The rest of the drawing loses the shape of those picked. */

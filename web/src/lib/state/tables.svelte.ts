@@ -52,9 +52,14 @@ class TablesState {
     return this.makes.find((m) => m.kind === source?.kind && m.form === (source?.form?.form ?? ''));
   }
 
+  /** The most entries of a list. */
+  most(list: string): number {
+    return this.limits[list]?.[1] ?? Infinity;
+  }
+
   /** May the list take another entry? */
   hasRoom(list: string, now: number): boolean {
-    return now < (this.limits[list]?.[1] ?? Infinity);
+    return now < this.most(list);
   }
 
   /** May the list let one go? */

@@ -78,20 +78,9 @@
     if (!job.document) return;
     growing = true;
     trouble = '';
-    const [, e = '0', , n = '0'] = path.split('.');
     try {
-      const sets = await take(
-        client.POST('/api/jobs/{job_id}/grow', {
-          params: { path: { job_id: job.id } },
-          body: {
-            document: job.document as never,
-            element: Number(e),
-            placement: Number(n),
-            margin_mm: Number(margin) || 0,
-            turning,
-          },
-        }),
-      );
+      const body = { ...job.placementIn(), margin_mm: Number(margin) || 0, turning };
+      const sets = await take(client.POST('/api/jobs/{job_id}/grow', { params: job.params, body }));
       job.place(path, sets as Partial<Placement>);
     } catch (bad) {
       trouble = wordsOf(bad);
@@ -377,4 +366,4 @@
   <PatternFields {job} path="{element}.pattern" {round} tapered={!!job.scene?.template?.k} />
   <Switch {job} path="{element}.knocks_out" label="Cut out of what lies beneath" />
 {/if}
-{#if tab === 'place'}<ReferenceFields {job} />{/if}
+{#if tab !== 'names'}<ReferenceFields {job} />{/if}

@@ -27,6 +27,7 @@
     move: 'moved',
     align: 'made even',
     spread: 'spread evenly',
+    group: 'kept together',
     outline: 'outline',
     shadow: 'shadow',
     background: 'background',
@@ -132,6 +133,9 @@
       <button class="button px-2!" onclick={() => work.cutOut()}>cut out of the rest</button>
       <button class="button px-2!" onclick={() => work.divide(true)}>divide upright</button>
       <button class="button px-2!" onclick={() => work.divide(false)}>divide level</button>
+      <button class="button px-2!" aria-pressed={work.parting} onclick={() => (work.parting = !work.parting)}
+        >{work.parting ? 'draw the line …' : 'divide by hand'}</button
+      >
       <button
         class="button px-2!"
         onclick={() => work.do({ kind: 'move', across_mm: 0, up_mm: 0, turn_deg: 0, mirrored: true })}>mirror</button
@@ -139,6 +143,7 @@
       {#if chosen.length > 1}
         <button class="button px-2!" onclick={() => work.do({ kind: 'join' })}>join</button>
         <button class="button px-2!" onclick={() => work.do({ kind: 'common' })}>keep the common part</button>
+        <button class="button px-2!" onclick={() => work.do({ kind: 'group' })}>keep together</button>
         <select
           class="input w-[118px]!"
           aria-label="Make them even with the first"
@@ -157,6 +162,7 @@
       {/if}
     </div>
   {/if}
+  {#if work.trouble}<p class="text-stop pt-1 text-[13px]" role="alert">{work.trouble}</p>{/if}
   <h2 class="mt-3 mb-1">Round {chosen.length ? 'them' : 'all of it'}</h2>
   <div class="flex flex-wrap items-center gap-1 text-[13px]">
     {#each ['outline', 'shadow', 'background', 'bridges'] as const as kind (kind)}

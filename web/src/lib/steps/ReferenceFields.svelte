@@ -9,6 +9,9 @@
 
   let { job }: { job: JobState } = $props();
   const there = $derived(!!job.document?.reference);
+  const what = $derived(
+    job.pieces.on && job.pieces.chosen.length ? 'Bring the pieces to it' : 'Bring the drawing to it',
+  );
   let busy = $state(false);
   let trouble = $state('');
   let picker = $state<FilePick>();
@@ -26,7 +29,7 @@
       y_mm: Number(((low + high) / 2).toFixed(1)),
     });
   }
-  const hand = (what: 'move' | 'colour') => (job.picture = job.picture === what ? '' : what);
+  const hand = (what: 'move' | 'colour' | 'bring') => (job.picture = job.picture === what ? '' : what);
 </script>
 
 <Fold title="Picture to work by" note={there ? 'never cut' : 'none'} open={there}>
@@ -65,12 +68,25 @@
       >
       <button
         class="button px-2!"
+        aria-pressed={job.picture === 'bring'}
+        disabled={!job.scene?.placed.length}
+        onclick={() => hand('bring')}>{job.picture === 'bring' ? 'It is there' : what}</button
+      >
+      <button
+        class="button px-2!"
         onclick={() => {
           job.picture = '';
           job.set('reference', null);
         }}>Take it away</button
       >
     </div>
+    {#if job.picture === 'bring'}
+      <p class="fine pb-2">
+        Drag from a place on {job.pieces.on && job.pieces.chosen.length ? 'the pieces picked' : 'the drawing'} to where it
+        belongs on the picture. A second drag turns {job.pieces.on ? 'them' : 'and sizes it'} about the first.
+      </p>
+    {/if}
+    {#if job.brought}<p class="pb-2 text-[13px]" role="status">{job.brought}</p>{/if}
     {#if job.taken}
       <p class="flex items-center gap-2 pb-2 text-[13px]" role="status">
         <span class="border-edge size-5 border" style:background={job.taken}></span>{job.taken} · {job.takenFor}

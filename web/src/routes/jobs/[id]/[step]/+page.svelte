@@ -1,7 +1,7 @@
 <script lang="ts">
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
-  import { onMount, type Component } from 'svelte';
+  import { onMount, untrack, type Component } from 'svelte';
   import { wordsOf } from '$lib/api/client';
   import StepDrawing from '$lib/drawing/StepDrawing.svelte';
   import { JobState } from '$lib/state/job.svelte';
@@ -51,6 +51,9 @@
     if (job?.id !== id) void open(id);
   });
   $effect(() => job?.goTo(step));
+  $effect(() => {
+    if (job?.exact) untrack(job.tracing.look);
+  });
   let style = session.style;
   $effect(() => {
     if (session.style !== style) {
