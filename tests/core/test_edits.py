@@ -223,6 +223,35 @@ def test_edits_find_their_pieces_whatever_the_size_and_are_said_where_gone() -> 
     assert ground not in count.sentence().split("(")[1]
 
 
+def test_a_group_is_moved_as_one_until_a_piece_goes_to_another() -> None:
+    some = [(0, 0, 10), (30, 2, 5), (37, 20, 6), (60, 40, 4), (90, 7, 10)]
+    body = "".join(
+        f'<rect x="{x}" y="{y}" width="{w}" height="5" fill="#0000{n}0"/>' for n, (x, y, w) in enumerate(some)
+    )
+    s = stack(body)
+    a, b, c, d, e = (at(s, x, y) for x, y in [(5, 3), (32, 4), (40, 22), (62, 42), (95, 9)])
+    box = {n: p.region.bounds for n, p in s.pieces.items()}
+    kept = done(s, kind="group", pieces=[b, c]).stack
+    assert kept.groups == (frozenset({b, c}),) and kept.pieces == s.pieces
+
+    def left(s: Stack, **edit: Any) -> dict[str, float]:
+        return {n: p.region.bounds[0] for n, p in done(s, **edit).stack.pieces.items()}
+
+    now = left(kept, kind="align", pieces=[a, b, c], at="left")
+    assert (now[a], now[b], now[c]) == pytest.approx((0, 0, 7))
+    now = left(s, kind="align", pieces=[a, b, c], at="left")
+    assert (now[b], now[c]) == pytest.approx((0, 0))
+    # 10 + 13 + 4 + 10 of 100 are pieces: three gaps of 21 between four units.
+    now = left(kept, kind="spread", pieces=[a, b, c, d, e], along="across")
+    assert [now[n] for n in (a, b, c, d, e)] == pytest.approx([0, 31, 38, 65, 90])
+    # All of it lies left of where it was in one box: the concentric ones keep their distance.
+    round_ = done(kept, kind="align", pieces=[a, b, c], at="concentric").stack.pieces
+    apart = np.subtract(box[c], box[b])
+    assert np.subtract(round_[c].region.bounds, round_[b].region.bounds) == pytest.approx(apart)
+    other = done(kept, kind="group", pieces=[c, d]).stack
+    assert other.groups == (frozenset({c, d}),)
+
+
 @pytest.mark.parametrize(
     ("edit", "field"),
     [

@@ -12,6 +12,7 @@ from typing import Any
 import pytest
 from django.conf import settings
 from django.core.management import call_command
+from PIL import Image
 from samples import EXAMPLES, ROOT, cup, element, svg
 from wimple_core.job import load_job
 from wimple_core.slow import flat_patch
@@ -168,7 +169,7 @@ def test_a_job_that_cannot_be_built_says_so(api, plain: Job) -> None:  # type: i
     assert api("GET", f"/works/{made['id']}/zip").status_code == 404
 
 
-def long_work(kind: str, job: Job) -> Work:
+def long_work(api: Any, kind: str, job: Job) -> Work:
     """A work of each kind as it stands when the program is stopped."""
     about: dict[str, Any] = {"document": job.document}
     brought, key = None, ""
@@ -180,6 +181,13 @@ def long_work(kind: str, job: Job) -> Work:
         document = load_job({"blank": {"kind": "mesh", "file": "cap.ply", "unit": "mm"}})
         about = {"document": document.model_dump(mode="json")}
         key = flat_patch(None, document.blank, file.digest, document.wrap.patch).wanted.key  # type: ignore[arg-type]
+    elif kind == "trace":
+        picture = io.BytesIO()
+        Image.linear_gradient("L").resize((900, 700)).save(picture, "PNG")
+        Drawing.keep(job, "sky.png", picture.getvalue())
+        about = {"document": {**cup(), "elements": [element("sky.png")]}}
+        (wanted,) = api.scene(job.pk, about["document"], "artwork")["waiting"]
+        key = wanted["key"]
     elif kind == "shelf":
         brought = json.dumps(
             {"format": "wimple.shelf", "version": 1, "blanks": [{"blank": cup()["blank"]}] * 3}
@@ -195,7 +203,7 @@ def long_work(kind: str, job: Job) -> Work:
     )
 
 
-KINDS = ["files", "picture", "patch", "shelf", "tickets"]
+KINDS = ["files", "picture", "patch", "trace", "shelf", "tickets"]
 
 
 @pytest.mark.parametrize("kind", KINDS)
@@ -205,7 +213,7 @@ def test_work_can_be_stopped_and_is_taken_up_after_a_restart(  # type: ignore[no
     monkeypatch.setattr("wimple_core.pipeline.INLINE_TRIANGLES", 100)
     for n in range(3):
         Job.start(job.workshop, load_job({**cup(), "title": f"Another {n}"}))
-    work = long_work(kind, job)
+    work = long_work(api, kind, job)
     files, report, heard = job.drawings.count(), Work.say, [0]
 
     def stop_half_way(self: Work, **change: object) -> None:
@@ -219,20 +227,21 @@ def test_work_can_be_stopped_and_is_taken_up_after_a_restart(  # type: ignore[no
     work.refresh_from_db()
     assert work.status == "stopped" and job.drawings.count() == files and work.made is None
     assert work.brought is None, "what is over is let go of"
-    assert not KeptResult.objects.exists() and not ShelfBlank.objects.exists()
+    slow = KeptResult.objects.exclude(kind="drawing")
+    assert not slow.exists() and not ShelfBlank.objects.exists()
     monkeypatch.setattr(Work, "say", report)
-    job.drawings.filter(name="cap.ply").delete()
-    again = long_work(kind, job)
+    job.drawings.filter(name__in=("cap.ply", "sky.png")).delete()
+    again = long_work(api, kind, job)
     assert tasks.take_up_again() == 1
     again.refresh_from_db()
     assert again.status == "done", again.error
-    assert KeptResult.objects.count() == (kind in ("picture", "patch"))
+    assert slow.count() == (kind in ("picture", "patch", "trace"))
 
 
 @pytest.mark.parametrize("kind", KINDS)
-def test_work_that_breaks_says_it_is_ours(job: Job, monkeypatch: pytest.MonkeyPatch, kind: str) -> None:
+def test_work_that_breaks_says_it_is_ours(api: Any, job: Job, monkeypatch: pytest.MonkeyPatch, kind: str) -> None:
     """A fault of ours inside long work ends it, says so, and shows nothing of its inside."""
-    work = long_work(kind, job)
+    work = long_work(api, kind, job)
 
     def breaks(*args: object, **more: object) -> None:
         raise RuntimeError("secret")
