@@ -127,6 +127,54 @@ def test_keys_go_from_piece_to_piece_and_move_them(drawn: Page) -> None:
     expect(drawn.get_by_text("1 left out")).to_be_visible()
 
 
+def test_a_line_drawn_by_hand_parts_what_it_crosses_and_what_is_kept_together_is_picked_as_one(drawn: Page) -> None:
+    """Drawn aslant over a square: two halves, and the two are from then on picked by either."""
+    x, y = at(drawn, "#aa0000")
+    drawn.mouse.click(x, y)
+    picked(drawn, 1)
+    drawn.get_by_role("button", name="divide by hand").click()
+    drawn.mouse.move(x - 40, y - 40)
+    drawn.mouse.down()
+    drawn.mouse.move(x, y, steps=3)
+    drawn.mouse.move(x + 40, y + 40, steps=3)
+    expect(drawn.locator("[data-parting]")).to_contain_text("-45°")
+    drawn.mouse.up()
+    expect(drawn.get_by_text("divided · 1 piece")).to_be_visible()
+    halves = drawn.get_by_role("list", name="Bill of pieces").get_by_role("button").filter(has_text="2 ·")
+    expect(halves).to_have_count(1)
+    # From corner to corner through its middle, in the drawing's own mm, wherever it lies and however large.
+    line = [float(drawn.get_by_label(f"The line’s {w}").input_value()) for w in
+            ("start, across", "start, up", "end, across", "end, up")]  # fmt: skip
+    assert abs((line[3] - line[1]) / (line[2] - line[0]) + 1) < 0.05
+    assert abs((line[0] + line[2]) / 2 - 25) < 1 and abs((line[1] + line[3]) / 2 - 75) < 1
+    halves.click()
+    picked(drawn, 2)
+    drawn.get_by_role("button", name="keep together").click()
+    expect(drawn.get_by_text("kept together · 2 pieces")).to_be_visible()
+    expect(drawn.locator("[data-exact=true]")).to_have_count(1)
+    drawn.get_by_role("group", name=re.compile("^Pieces of the artwork")).focus()
+    drawn.keyboard.press("Escape")
+    picked(drawn, 0)
+    drawn.mouse.click(x + 6, y - 6)
+    picked(drawn, 2)
+
+
+def test_pieces_are_given_colours_of_the_films_at_hand(drawn: Page, axe: Any) -> None:
+    drawn.mouse.click(*at(drawn, "#00aa00"))
+    picked(drawn, 1)
+    drawn.get_by_role("button", name=re.compile("^Give them to another colour")).click()
+    expect(drawn.get_by_role("button", name="midnight", exact=True)).to_be_visible()
+    assert axe(drawn) == []
+    drawn.get_by_role("button", name="midnight", exact=True).click()
+    expect(bill(drawn).filter(has_text="#1c3d7a")).to_have_count(1)
+    # What no film comes near is said where the films are chosen, and taken as the nearest on a click.
+    drawn.get_by_role("link", name=re.compile("Layers")).click()
+    said = drawn.get_by_text(re.compile("calendered, gloss film at hand|of no film at hand"))
+    expect(said).to_be_visible()
+    drawn.get_by_role("contentinfo").locator("span").filter(has=said).get_by_role("button", name="Do it").click()
+    expect(said).to_have_count(0)
+
+
 def test_a_shape_is_drawn_by_its_measures_and_repeated(inside: Page, axe: Any) -> None:
     inside.get_by_role("button", name="New cup", exact=True).click()
     inside.wait_for_selector("canvas")

@@ -35,35 +35,34 @@
     style="background: {value}"
     aria-label="{label}: {name}"
   ></Popover.Trigger>
-  <Popover.Portal>
-    <Popover.Content
-      class="bg-sheet border-edge z-30 w-[252px] rounded-[3px] border p-3"
-      side="right"
-      sideOffset={6}
-      collisionPadding={8}
-      aria-label="Colours of film at hand"
+  <Popover.Content
+    class="bg-sheet border-edge z-30 w-[252px] rounded-[3px] border p-3"
+    side="right"
+    strategy="fixed"
+    sideOffset={6}
+    collisionPadding={8}
+    aria-label="Colours of film at hand"
+  >
+    <div class="grid grid-cols-8 gap-1">
+      {#each there as c (c.colour)}
+        <button
+          class="size-[25px] rounded-[2px] border {c.colour === value ? 'border-brass border-2' : 'border-edge'}"
+          style:background={c.colour}
+          aria-label={c.name}
+          title={c.name}
+          onclick={() => pick(c.colour)}
+        ></button>
+      {/each}
+    </div>
+    <label class="mt-3 flex items-center justify-between text-[13px]"
+      >any other
+      <input
+        type="color"
+        class="border-edge h-7 w-12 border"
+        aria-label="{label}: any other colour"
+        {value}
+        onchange={(e) => pick(e.currentTarget.value)}
+      /></label
     >
-      <div class="grid grid-cols-8 gap-1">
-        {#each there as c (c.colour)}
-          <button
-            class="size-[25px] rounded-[2px] border {c.colour === value ? 'border-brass border-2' : 'border-edge'}"
-            style:background={c.colour}
-            aria-label={c.name}
-            title={c.name}
-            onclick={() => pick(c.colour)}
-          ></button>
-        {/each}
-      </div>
-      <label class="mt-3 flex items-center justify-between text-[13px]"
-        >any other
-        <input
-          type="color"
-          class="border-edge h-7 w-12 border"
-          aria-label="{label}: any other colour"
-          {value}
-          onchange={(e) => pick(e.currentTarget.value)}
-        /></label
-      >
-    </Popover.Content>
-  </Popover.Portal>
+  </Popover.Content>
 </Popover.Root>

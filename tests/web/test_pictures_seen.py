@@ -1,0 +1,100 @@
+"""Pictures on the screen: traced roughly at once and finely by itself, seen under their tracing; things brought to
+one."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+import pytest
+from PIL import Image, ImageDraw
+from playwright.sync_api import Page, expect
+
+
+@pytest.fixture()
+def cup(inside: Page) -> Page:
+    inside.get_by_role("button", name="New cup", exact=True).click()
+    inside.wait_for_selector("canvas")
+    inside.goto(inside.url.replace("measure", "artwork"))
+    return inside
+
+
+def disc(path: Path, wide: int, tall: int) -> Path:
+    image = Image.new("RGB", (wide, tall), "#f0e8d0")
+    ImageDraw.Draw(image).ellipse((wide / 4, tall / 4, 3 * wide / 4, 3 * tall / 4), fill="#b3261e")
+    image.save(path)
+    return path
+
+
+def test_a_large_picture_is_traced_by_itself_while_work_goes_on(cup: Page, tmp_path: Path) -> None:
+    cup.get_by_label("Drawing to add").set_input_files(disc(tmp_path / "disc.png", 1800, 1500))
+    expect(cup.get_by_text(re.compile("traced roughly so far"))).to_be_visible()
+    colours = cup.locator('[id="field-elements.0.source.colours"]')
+    colours.fill("2")
+    colours.press("Enter")
+    expect(cup.get_by_text(re.compile("traced in 2 colours of 1,800 × 1,500 pixels"))).to_be_visible(timeout=40_000)
+    cup.get_by_label(re.compile("The picture under it")).check()
+    # The picture lies under its outlines, field by field: its middle is the middle of the disc.
+    found = cup.evaluate(
+        """() => {
+          const box = (e) => { const b = e.getBoundingClientRect(); return [b.x + b.width / 2, b.y + b.height / 2]; };
+          const paths = [...document.querySelectorAll('[data-traced] path')].toSorted((a, b) => a.getBBox().width - b.getBBox().width);
+          const fields = [...document.querySelectorAll('[data-traced] > g > svg')].map((e) => e.parentNode.getBoundingClientRect());
+          const left = Math.min(...fields.map((f) => f.left)), right = Math.max(...fields.map((f) => f.right));
+          const top = Math.min(...fields.map((f) => f.top)), low = Math.max(...fields.map((f) => f.bottom));
+          return { fields: fields.length, disc: box(paths[0]), middle: [(left + right) / 2, (top + low) / 2] };
+        }"""  # noqa: E501
+    )
+    assert found["fields"] == 100
+    assert abs(found["disc"][0] - found["middle"][0]) < 4 and abs(found["disc"][1] - found["middle"][1]) < 8
+
+
+def test_a_tracing_that_is_stopped_stays_rough_until_it_is_asked_for(cup: Page, tmp_path: Path) -> None:
+    cup.get_by_label("Drawing to add").set_input_files(disc(tmp_path / "disc.png", 2000, 1900))
+    cup.get_by_role("button", name="Stop", exact=True).click()
+    expect(cup.get_by_text("Stopped: it is traced roughly.")).to_be_visible()
+    cup.wait_for_timeout(1500)
+    expect(cup.get_by_text(re.compile("traced roughly so far"))).to_be_visible()
+    cup.get_by_role("button", name="Trace it finely").click()
+    expect(cup.get_by_text(re.compile("traced in .* colours of 2,000 × 1,900"))).to_be_visible(timeout=40_000)
+
+
+def test_a_drawing_is_brought_to_a_picture_by_two_drags(cup: Page, tmp_path: Path) -> None:
+    file = tmp_path / "bar.svg"
+    file.write_text(
+        '<svg xmlns="http://www.w3.org/2000/svg" width="40mm" height="20mm" viewBox="0 0 40 20">'
+        '<rect width="40" height="20" fill="#1c3d7a"/></svg>',
+        encoding="utf-8",
+    )
+    cup.get_by_label("Drawing to add").set_input_files(file)
+    shown = cup.locator("[data-drawing='0'] path[fill='#1c3d7a']")
+    expect(shown).to_be_visible()
+    cup.get_by_text("Picture to work by", exact=True).click()
+    cup.get_by_label("Picture to work by").set_input_files(disc(tmp_path / "disc.png", 300, 300))
+    cup.get_by_role("button", name="Bring the drawing to it").click()
+    box = shown.bounding_box()
+    assert box
+    middle = (box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+    goal = (middle[0] + 30, middle[1] - 12)
+    state = cup.get_by_role("status").first
+
+    def drag(a: tuple[float, float], b: tuple[float, float]) -> None:
+        cup.mouse.move(*a)
+        cup.mouse.down()
+        cup.mouse.move((a[0] + b[0]) / 2, (a[1] + b[1]) / 2, steps=3)
+        cup.mouse.move(*b, steps=3)
+        cup.mouse.up()
+
+    drag(middle, goal)
+    turned = cup.locator('[id="field-elements.0.placements.0.turn_deg"]')
+    up = cup.locator('[id="field-elements.0.placements.0.centre_deg"]')
+    expect(up).not_to_have_value("0")
+    expect(state).to_have_text("saved")
+    drag((goal[0] + 40, goal[1]), (goal[0], goal[1] - 60))
+    expect(turned).to_have_value(re.compile(r"^(8|9)\d"))
+    cup.get_by_role("button", name="It is there").click()
+    expect(cup.locator("[data-bringing]")).to_have_count(0)
+    box = shown.bounding_box()
+    assert box and box["height"] > box["width"]
+    now = (box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+    assert abs(now[0] - goal[0]) < 6 and abs(now[1] - goal[1]) < 6
