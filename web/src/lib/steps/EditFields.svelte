@@ -53,14 +53,14 @@
   <Switch {job} path="{path}.stay" label="They stay themselves" />
 {:else if edit.kind === 'divide'}
   <Field {job} path="{path}.gap_mm" label="Gap" />
-  <div class="mt-1 grid grid-cols-4 gap-1">
+  <p class="fine pt-2">From where to where, across and up, in the drawing’s own size</p>
+  <div class="mt-1 grid grid-cols-2 gap-1">
     {#each ['start', 'end'] as end (end)}
       {#each ['across', 'up'] as axis, k (axis)}
         <Field {job} path="{path}.{end}.{k}" label="The line’s {end}, {axis}" short />
       {/each}
     {/each}
   </div>
-  <p class="fine">From and to, in the drawing’s own size.</p>
 {:else if edit.kind === 'move'}
   <Field {job} path="{path}.turn_deg" label="Turned" kind="number" unit="°" />
 {/if}

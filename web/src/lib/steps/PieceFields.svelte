@@ -123,8 +123,8 @@
       <Swatch
         value="#808790"
         label="Give them to another colour"
+        words="another …"
         {film}
-        size="h-7 w-9"
         onpick={(colour) => work.do({ kind: 'give', colour })}
       />
     </div>

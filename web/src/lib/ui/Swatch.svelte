@@ -9,6 +9,7 @@
     film = '',
     id,
     size = 'h-8 w-14',
+    words = '',
     onpick,
   }: {
     value: string;
@@ -17,6 +18,8 @@
     film?: string;
     id?: string;
     size?: string;
+    /** What stands on it in place of a colour, where it has none yet. */
+    words?: string;
     onpick: (colour: string) => void;
   } = $props();
   let open = $state(false);
@@ -31,10 +34,10 @@
 <Popover.Root bind:open>
   <Popover.Trigger
     {id}
-    class="border-edge {size} shrink-0 rounded-[3px] border"
-    style="background: {value}"
-    aria-label="{label}: {name}"
-  ></Popover.Trigger>
+    class={words ? 'button px-2!' : `border-edge ${size} shrink-0 rounded-[3px] border`}
+    style={words ? '' : `background: ${value}`}
+    aria-label={words ? label : `${label}: ${name}`}>{words}</Popover.Trigger
+  >
   <Popover.Content
     class="bg-sheet border-edge z-30 w-[252px] rounded-[3px] border p-3"
     side="right"
