@@ -103,7 +103,7 @@ def repeating() -> Row:
 
     def built(repeated: bool) -> Callable[[], Any]:
         one = {"source": star, "placements": [{"up_mm": 50}], **({"pattern": pattern} if repeated else {})}
-        job = load_job({**cup(270, 250, 130, lip_band_mm=0, base_band_mm=0), "elements": [one]})
+        job = load_job({**cup(270, 250, 172, lip_band_mm=0, base_band_mm=0), "elements": [one]})
         cache = StageCache()
         build(job, {}, "unwrap", cache)
         return lambda: build(job, {}, "artwork", cache)

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import hashlib
+from collections.abc import Callable
 
 import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
-from .arrangement import prepared
+from .arrangement import clusters, prepared
 from .overlay import differences, union
 
 LONG_TIP = 3.0
@@ -18,6 +19,8 @@ SLACK = 0.02
 """By this share of the half stroke rounding may leave an edge without its being thin."""
 ALIKE = 1e-6
 """Pieces whose corners differ by no more (mm) are of one shape."""
+BULGES = 0.9995
+"""What fills so much of its hull has no notch."""
 MOST_KNOWN = 20_000
 NOWHERE: tuple[BaseGeometry, ...] = ()
 _KNOWN: dict[bytes, tuple[BaseGeometry, ...]] = {}
@@ -32,16 +35,46 @@ def thin_places(parts: np.ndarray, stroke: float) -> np.ndarray:
     where it goes on for long, else the tip of a corner. None of it depends on how the piece is turned, or on where it
     lies: pieces of one shape are looked at once.
     """
+    return _remembered(parts, stroke, _looked_at)
+
+
+def narrow_gaps(parts: np.ndarray, gap: float) -> np.ndarray:
+    """Where what lies between pieces (n,), or in a notch or a hole of one, is narrower than `gap` mm: regions (m,), one
+    for each place. They are the thin places of the waste round what lies so near to each other."""
+    if not len(parts):
+        return parts
+    some = clusters(parts, gap / 2)
+    alone = np.array([len(c) == 1 for c in some])
+    groups = np.array([parts[c[0]] if len(c) == 1 else shapely.multipolygons(parts[c]) for c in some], dtype=object)
+    # What bulges all round by itself has no gap.
+    round_ = alone & (shapely.area(groups) > BULGES * shapely.area(shapely.convex_hull(groups)))
+    return _remembered(groups[~round_], gap, _waste_looked_at)
+
+
+def _waste_looked_at(groups: np.ndarray, gap: float) -> tuple[np.ndarray, np.ndarray]:
+    left, low, right, high = shapely.bounds(groups).T
+    round_ = shapely.box(left - 2 * gap, low - 2 * gap, right + 2 * gap, high + 2 * gap)
+    waste, of = shapely.get_parts(differences(round_, groups), return_index=True)
+    places, part = _looked_at(waste, gap)
+    order = np.argsort(of[part], kind="stable")
+    return places[order], of[part][order]
+
+
+Look = Callable[[np.ndarray, float], tuple[np.ndarray, np.ndarray]]
+
+
+def _remembered(parts: np.ndarray, width: float, look: Look) -> np.ndarray:
+    """The places (m,) that are found in shapes (n,), each shape being looked at once."""
     if not len(parts):
         return np.array([], dtype=object)
     low = shapely.bounds(parts)[:, :2]
-    shapes = _shapes(parts, low, stroke)
+    shapes = _shapes(parts, low, f"{look.__name__} {width!r}".encode())
     # Asked for once: another thread may let go of all meanwhile.
     found = {shape: known for shape in set(shapes) if (known := _KNOWN.get(shape)) is not None}
     anew = {shape: n for n, shape in enumerate(shapes) if shape not in found}
     found |= dict.fromkeys(anew, NOWHERE)
     numbers = np.array(list(anew.values()), dtype=np.int64)
-    places, of = _looked_at(parts[numbers], stroke)
+    places, of = look(parts[numbers], width)
     ends = np.searchsorted(of, np.arange(len(numbers) + 1))
     for shape, n, a, b in zip(anew, numbers, ends, ends[1:], strict=False):
         if b > a:
@@ -55,16 +88,19 @@ def thin_places(parts: np.ndarray, stroke: float) -> np.ndarray:
     )
 
 
-def _shapes(parts: np.ndarray, low: np.ndarray, stroke: float) -> list[bytes]:
+def _shapes(parts: np.ndarray, low: np.ndarray, told: bytes) -> list[bytes]:
     """What tells the shapes of pieces (n,) whose left and low is (n, 2) from each other, wherever they lie."""
-    points, of = shapely.get_coordinates(parts, return_index=True)
-    steps = np.round((points - low[of]) / ALIKE).astype(np.int64)
-    ends = np.searchsorted(of, np.arange(len(parts) + 1)).tolist()
-    rings = shapely.get_num_interior_rings(parts).tolist()
-    told = np.float64(stroke).tobytes()
+    single, piece = shapely.get_parts(parts, return_index=True)
+    rings, part = shapely.get_rings(single, return_index=True)
+    of = piece[part]
+    points, ring = shapely.get_coordinates(rings, return_index=True)
+    steps = np.round((points - low[of[ring]]) / ALIKE).astype(np.int64)
+    ends = np.searchsorted(of[ring], np.arange(len(parts) + 1)).tolist()
+    lengths = np.bincount(ring, minlength=len(rings))
+    first = np.searchsorted(of, np.arange(len(parts) + 1)).tolist()
     return [
-        hashlib.blake2b(steps[a:b].tobytes() + told + n.to_bytes(4, "little"), digest_size=16).digest()
-        for a, b, n in zip(ends, ends[1:], rings, strict=False)
+        hashlib.blake2b(steps[a:b].tobytes() + lengths[c:d].tobytes() + told, digest_size=16).digest()
+        for a, b, c, d in zip(ends, ends[1:], first, first[1:], strict=False)
     ]
 
 

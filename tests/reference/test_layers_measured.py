@@ -11,13 +11,14 @@ import numpy as np
 import pytest
 import scipy.stats
 import shapely
-from samples import dimension, element, svg
+from samples import cup, dimension, element, svg
 from shapely import affinity
 from wimple_core import thin
 from wimple_core.artwork import ColourRegion
 from wimple_core.built import Build
+from wimple_core.export.report import make_report
 from wimple_core.job import load_job
-from wimple_core.layers.inspection import inspect, thin_places
+from wimple_core.layers.inspection import inspect, narrow_gaps, thin_places
 from wimple_core.layers.joints import JointPlaces, join, joint_places, rim
 from wimple_core.layers.misregistration import Hand, gap_chance, overlap_needed
 from wimple_core.pipeline import build_whole as build
@@ -318,10 +319,53 @@ def test_thin_places_do_not_depend_on_what_was_looked_at_before() -> None:
     thin._KNOWN.clear()
     alone = [area(g) for g in (strip, bell, frame, plain)]
     assert alone[0] == pytest.approx(strip.area) and alone[3] == 0 and alone[2] > 30
-    moved = [shapely.affinity.translate(g, 3.7 * n, 41.3) for n, g in enumerate((plain, frame, strip, bell, strip))]
+    moved = [affinity.translate(g, 3.7 * n, 41.3) for n, g in enumerate((plain, frame, strip, bell, strip))]
     assert area(*moved) == pytest.approx(sum(alone) + alone[0], rel=1e-6)
     found = thin_places(np.array(moved, dtype=object), 1.0)
     assert shapely.dwithin(shapely.union_all(moved), found, 1e-6).all()
     # A hole makes another shape of the same corners; another width is another question.
     assert area(shapely.Polygon(frame.exterior)) == 0
     assert float(shapely.area(thin_places(np.array([strip], dtype=object), 0.5)).sum()) == 0
+
+
+def comb(gap: float, teeth: int = 6) -> Any:
+    """A comb of teeth 3 mm wide and 10 tall, `gap` apart, on a back 4 mm tall."""
+    bars = [shapely.box(n * (3 + gap), 0, n * (3 + gap) + 3, 10) for n in range(teeth)]
+    return shapely.union_all([*bars, shapely.box(0, -4, teeth * (3 + gap) - gap, 0)])
+
+
+@pytest.mark.parametrize("turn", [0, 33])
+def test_narrow_gaps_by_their_known_widths(turn: float) -> None:
+    """Between pieces, in notches, in holes, and in wedges that narrow to a point; a gap just wide enough is none."""
+
+    def found(*parts: Any) -> int:
+        turned = [affinity.rotate(g, turn, origin=(0, 0)) for g in parts]
+        return len(narrow_gaps(np.array(turned, dtype=object), 0.5))
+
+    one, other = shapely.box(0, 0, 10, 10), shapely.box(10.45, 0, 20, 10)
+    assert found(one, other) == 1
+    assert found(one, affinity.translate(other, 0.1, 0)) == 0
+    # Where they pass each other for a while only, there is the gap.
+    (place,) = narrow_gaps(np.array([one, affinity.translate(other, 0, 7)], dtype=object), 0.5)
+    assert 10 <= place.centroid.x <= 10.45 and 6.5 < place.centroid.y < 10.5
+    assert found(comb(0.45)) == 5 and found(comb(0.55)) == 0
+    ring = shapely.Point(0, 0).buffer(6) - shapely.Point(0, 0).buffer(0.2)
+    assert found(ring) == 1 and found(shapely.Point(0, 0).buffer(6) - shapely.Point(0, 0).buffer(0.4)) == 0
+    discs = [shapely.Point(0, 0).buffer(5, 90), shapely.Point(10.3, 0).buffer(5, 90)]
+    assert found(*discs) == 1
+    assert found(discs[0]) == 0 and found(shapely.box(0, 0, 5, 5)) == 0
+    # A plain inner corner is no gap, a crack is.
+    angle = shapely.box(0, 0, 10, 10) - shapely.box(4, 4, 11, 11)
+    cracked = shapely.Polygon([(0, 0), (10, 0), (10, 10), (5.2, 10), (5, 3), (4.8, 10), (0, 10)])
+    assert found(angle) == 0 and found(cracked) == 1
+
+
+def test_gaps_are_said_with_their_places_and_reported() -> None:
+    body = '<rect width="20" height="20"/><rect x="20.4" width="20" height="20"/><rect x="45" width="10" height="20"/>'
+    one = {"source": {"kind": "file", "file": "a.svg"}, "placements": [{"width_mm": 55, "up_mm": 50}]}
+    b = build(load_job({**cup(260, 260, 110), "elements": [one]}), {"a.svg": svg(body)})
+    (said,) = [v for v in b.verdicts if v.code == "layers.gaps"]
+    assert said.value == 1 and said.limit == 0.5 and len(said.places) == 1 and "one gap is narrower" in said.sentence()
+    x, y = said.places[0]
+    assert x == pytest.approx(20.2 - 27.5, abs=0.05) and 40 < y < 60
+    assert [la.gaps for la in make_report(b).layers] == [1]

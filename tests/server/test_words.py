@@ -22,6 +22,7 @@ def test_what_can_be_made_is_offered_as_large_as_goes(api: Api, plain: Job, make
     offered = api("POST", f"/jobs/{plain.pk}/make", {"make": make})
     assert offered.status_code == 200, offered.content
     found = offered.json()
+    assert found["knocks_out"] == (make == "hole")
     element = {"source": found["source"], "placements": [found["placement"]]}
     scene = api.scene(plain.pk, {**plain.document, "elements": [element]}, "artwork")
     (placed,) = scene["placed"]

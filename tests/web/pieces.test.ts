@@ -1,7 +1,7 @@
 /** Pieces picked from a bill and found on the drawing, and balloons that keep apart. */
 import { describe, expect, it } from 'vitest';
 import { apart, known, PiecesThere } from '../../web/src/lib/drawing/pieces';
-import { middleOf, nextTo, ofTheirColour, picking, setOf, shapedAlike, upTo, withinThem, type Bill } from '../../web/src/lib/state/bill';
+import { middleOf, nextTo, ofTheirColour, picking, setOf, shapedAlike, upTo, withinThem, withTheirGroups, type Bill } from '../../web/src/lib/state/bill';
 
 const bill = {
   element: 'e1',
@@ -18,6 +18,7 @@ const bill = {
   within: [-1, 0, 1, -1],
   middles: [0, 0, 10, 4, 20, 8, 30, 0],
   gone: [],
+  groups: [[1, 2]],
 } as unknown as Bill;
 
 describe('a bill', () => {
@@ -25,12 +26,17 @@ describe('a bill', () => {
     expect(shapedAlike(bill, setOf(['2']))).toEqual(['2', '2.2']);
     expect(ofTheirColour(bill, setOf(['1']))).toEqual(['1', '3']);
     expect(withinThem(bill, setOf(['1']))).toEqual(['2', '3']);
-    expect(upTo(bill, 3)).toEqual(['2', '2.2']);
+    expect(upTo(bill, 3, 'longest')).toEqual(['2', '2.2']);
+    expect(upTo(bill, 8.5, 'area')).toEqual(['2', '3', '2.2']);
     expect(nextTo(bill, setOf(['2']), 1)).toEqual(['2.2']);
     expect(nextTo(bill, setOf(['3']), 1)).toEqual(['1']);
     expect(nextTo(bill, setOf([]), -1)).toEqual(['3']);
     expect(middleOf(bill, setOf(['2', '3']))).toEqual([15, 6]);
     expect(middleOf(bill, setOf(['gone']))).toBeNull();
+  });
+  it('picks what goes together by any of it', () => {
+    expect(withTheirGroups(bill, ['1'])).toEqual(['1']);
+    expect(withTheirGroups(bill, ['1', '3']).toSorted()).toEqual(['1', '2', '3']);
   });
   it('takes more, and lets go what all was picked already', () => {
     expect([...picking(setOf(['1']), ['2'], false)]).toEqual(['2']);

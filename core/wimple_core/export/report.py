@@ -159,6 +159,7 @@ def _layers(b: Build) -> list[LayerReport]:
             area_mm2=la.area,
             dots=len(la.inspection.dots),
             thin=len(la.inspection.thin),
+            gaps=len(la.inspection.gaps),
         )
         for la in (b.layers.layers if b.layers else ())
     ]

@@ -226,6 +226,7 @@ class LayerReport(_Part):
     area_mm2: float
     dots: int
     thin: int
+    gaps: int
 
 
 class SheetReport(_Part):

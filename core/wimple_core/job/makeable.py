@@ -10,7 +10,7 @@ from pydantic.fields import FieldInfo
 
 from .lettering import Lettering
 from .recipes import RECIPES
-from .shapes import FORMS, Shape
+from .shapes import FORMS, Disc, Shape
 from .source import SourceBase
 
 MeasureKind = Literal["length", "angle", "count", "number", "flag", "colour", "font", "words", "choice"]
@@ -37,6 +37,8 @@ class Makeable:
     group: Literal["words", "shape", "recipe"]
     starts: dict[str, Any]
     measures: tuple[Measure, ...]
+    knocks_out: bool = False
+    """Is it cut out of what lies beneath it?"""
 
 
 def _kind(name: str, info: FieldInfo) -> tuple[MeasureKind, tuple[str, ...]]:
@@ -87,6 +89,9 @@ MAKEABLE: tuple[Makeable, ...] = (
             (*measures_of(form, "form."), COLOUR),
         )
         for form in FORMS
+    ),
+    Makeable(
+        "hole", "hole", "shape", _starts(Shape(form=Disc(across_mm=10.0))), measures_of(Disc, "form."), knocks_out=True
     ),
 )
 """In the order in which they are offered."""

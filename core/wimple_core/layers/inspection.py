@@ -1,4 +1,5 @@
-"""What may go wrong with a cut layer: strokes too thin to hold, dots that come off unseen."""
+"""What may go wrong with a cut layer: strokes too thin to hold, dots that come off unseen, waste too narrow to come out
+whole."""
 
 from __future__ import annotations
 
@@ -8,7 +9,7 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
-from ..thin import thin_places
+from ..thin import narrow_gaps, thin_places
 
 
 @dataclass(frozen=True)
@@ -18,6 +19,16 @@ class Inspection:
     thin: tuple[tuple[float, float], ...]
     dots: tuple[tuple[float, float], ...]
     smallest_dot_mm: float
+    gaps: tuple[tuple[float, float], ...] = ()
+
+
+GAP_SHARE = 0.5
+
+
+def least_gap(least_stroke: float) -> float:
+    """How wide (mm) a gap must be for its waste to come out whole: waste is only pulled off, so it may be half as wide
+    as what must hold (common practice, no source)."""
+    return GAP_SHARE * least_stroke
 
 
 def _points(parts: np.ndarray) -> tuple[tuple[float, float], ...]:
@@ -43,7 +54,8 @@ def _across_roughly(parts: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
 
 
 def inspect(region: BaseGeometry, least_stroke: float, least_dot: float) -> Inspection:
-    """Find what is thinner than `least_stroke` or smaller all over than `least_dot` (mm)."""
+    """Find what is thinner than `least_stroke` or smaller all over than `least_dot` (mm), and the gaps out of which
+    waste does not come whole."""
     parts = shapely.get_parts(region)
     if not len(parts):
         return Inspection((), (), 0.0)
@@ -53,6 +65,6 @@ def inspect(region: BaseGeometry, least_stroke: float, least_dot: float) -> Insp
     small[unsure] = _across(parts[unsure]) < least_dot
     thin = thin_places(parts[~small], least_stroke)
     smallest = small & (least <= most[small].min(initial=np.inf))
-    return Inspection(
-        _points(thin), _points(parts[small]), float(_across(parts[smallest]).min()) if small.any() else 0.0
-    )
+    gaps = narrow_gaps(parts, least_gap(least_stroke))
+    dot = float(_across(parts[smallest]).min()) if small.any() else 0.0
+    return Inspection(_points(thin), _points(parts[small]), dot, _points(gaps))

@@ -78,5 +78,7 @@ def _moved(layer: Layer, by: tuple[float, float]) -> Layer:
         layer,
         cuts=layer.cuts.transform(lambda p: p + by),
         seen=shapely.transform(layer.seen, lambda p: p + by),
-        inspection=replace(found, thin=_shifted(found.thin, by), dots=_shifted(found.dots, by)),
+        inspection=replace(
+            found, thin=_shifted(found.thin, by), dots=_shifted(found.dots, by), gaps=_shifted(found.gaps, by)
+        ),
     )

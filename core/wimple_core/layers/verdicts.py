@@ -14,6 +14,7 @@ from ..arrangement import prepared
 from ..job.document import LayerPlan
 from ..verdict import Verdict
 from .colours import colour_difference, contrast_ratio
+from .inspection import least_gap
 from .joints import JointPlaces, Rim
 from .layer import Layer
 from .misregistration import Hand, overlap_needed
@@ -73,6 +74,23 @@ def _care_verdicts(field: str, layer: Layer) -> list[Verdict]:
                 "Make the drawing larger, its strokes wider, or choose a film that holds.",
                 {"safe": (film.least_stroke_mm, "mm")},
                 places=found.thin[:MOST_PLACES],
+                field=field,
+            )
+        )
+    n = len(found.gaps)
+    if n:
+        out.append(
+            Verdict(
+                "layers.gaps",
+                "layers",
+                "look",
+                float(n),
+                least_gap(film.least_stroke_mm),
+                "count",
+                f"{where}: {_so_many(n, 'gap')} narrower than the {{safe}} that waste of this film comes out of whole.",
+                "Weed there with a needle, set the pieces further apart, or join them.",
+                {"safe": (least_gap(film.least_stroke_mm), "mm")},
+                places=found.gaps[:MOST_PLACES],
                 field=field,
             )
         )

@@ -24,7 +24,7 @@ from ..people.accounts import who
 from ..people.roles import viewers
 from ..workshops.models import workshop_of
 from . import history
-from .building import scene_for, scene_in_lines, suggested_source
+from .building import makeable, scene_for, scene_in_lines, suggested_source
 from .models import Drawing, Job, head_of
 from .reaching import ERRORS, StaleOut, job_of, unit_of
 
@@ -122,6 +122,7 @@ class MadeOut(Schema):
 
     source: Source
     placement: Placement
+    knocks_out: bool
 
 
 class CopyIn(Schema):
@@ -242,5 +243,7 @@ def build_job(request: HttpRequest, job_id: int, wanted: BuildIn) -> HttpRespons
 @router.post("/jobs/{int:job_id}/make", response={200: MadeOut, **ERRORS}, auth=viewers)
 def suggest_made(request: HttpRequest, job_id: int, wanted: MakeIn) -> dict[str, object]:
     """How words, a shape or a recipe would go onto the job's blank; nothing is changed."""
-    source, placement = suggested_source(job_of(request, job_id), wanted.make)
-    return {"source": source, "placement": placement}
+    job = job_of(request, job_id)
+    made = makeable(wanted.make)
+    source, placement = suggested_source(job, made)
+    return {"source": source, "placement": placement, "knocks_out": made.knocks_out}

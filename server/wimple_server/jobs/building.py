@@ -17,7 +17,7 @@ from wimple_core.fit import first_placement
 from wimple_core.job import Job as JobDocument
 from wimple_core.job import load_job
 from wimple_core.job.document import Placement, Source
-from wimple_core.job.makeable import MAKEABLE
+from wimple_core.job.makeable import MAKEABLE, Makeable
 from wimple_core.measure.capacity import round_quantities
 from wimple_core.pipeline import building
 from wimple_core.verdict import Step
@@ -128,14 +128,18 @@ def suggested_placement(job: Job, width: float, height: float) -> Placement:
     return first_placement(b.template.limits if b.template else b.measured.free, closed, width, height)
 
 
-def suggested_source(job: Job, make: str) -> tuple[Source, Placement]:
-    """Something made without a file, its lengths changed so that it is as large as goes first on a job's blank as it
-    was saved, and where. What has its measures from elsewhere than the blank is made smaller only. Raises BadDocument
-    for what cannot be made."""
-    starts = next((m for m in MAKEABLE if m.id == make), None)
-    if starts is None:
+def makeable(make: str) -> Makeable:
+    """What can be made, by its id. Raises BadDocument."""
+    found = next((m for m in MAKEABLE if m.id == make), None)
+    if found is None:
         known = ", ".join(m.id for m in MAKEABLE)
         raise BadDocument(f"“{make}” is nothing that can be made.", field="make", hint=f"Choose one of: {known}.")
+    return found
+
+
+def suggested_source(job: Job, starts: Makeable) -> tuple[Source, Placement]:
+    """Something made without a file, its lengths changed so that it is as large as goes first on a job's blank as it
+    was saved, and where. What has its measures from elsewhere than the blank is made smaller only."""
 
     def made(source: dict[str, Any]) -> Source:
         return load_job({**job.document, "elements": [{"source": source}]}).elements[0].source

@@ -5838,6 +5838,8 @@ export interface components {
             /** Source */
             source: components["schemas"]["FileSource"] | components["schemas"]["Lettering"] | components["schemas"]["Shape"] | components["schemas"]["RingWords"] | components["schemas"]["FilledWords"] | components["schemas"]["JarInsert"] | components["schemas"]["OutlinedWords"] | components["schemas"]["Tally"];
             placement: components["schemas"]["Placement"];
+            /** Knocks Out */
+            knocks_out: boolean;
         };
         /**
          * Ring

@@ -50,8 +50,8 @@ export function withinThem(bill: Bill, picked: Names): string[] {
   });
 }
 
-/** Whose longest side is no more than that. */
-export const upTo = (bill: Bill, mm: number) => where(bill, (n) => bill.longest[n]! <= mm);
+/** Whose longest side (mm), or whose area (mm2), is no more than that. */
+export const upTo = (bill: Bill, most: number, of: 'longest' | 'area') => where(bill, (n) => bill[of][n]! <= most);
 
 /** The piece after, or before, those picked, in the order of the bill. */
 export function nextTo(bill: Bill, picked: Names, by: number): string[] {

@@ -149,7 +149,7 @@ export class JobState {
     });
   }
 
-  addElement(element: Pick<Element, 'source' | 'placements'>) {
+  addElement(element: Pick<Element, 'source' | 'placements'> & { knocks_out?: boolean }) {
     const elements = this.document?.elements ?? [];
     this.selected = elements.reduce((n, e) => n + (e.placements?.length ?? 1), 0);
     this.set('elements', [...elements, element]);

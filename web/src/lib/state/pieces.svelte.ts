@@ -65,7 +65,7 @@ export class PieceWork {
   readonly alike = () => this.as(wish.shapedAlike);
   readonly ofTheirColour = () => this.as(wish.ofTheirColour);
   readonly within = () => this.as(wish.withinThem);
-  readonly upTo = (mm: number) => this.as((bill) => wish.upTo(bill, mm));
+  readonly upTo = (most: number, of: 'longest' | 'area') => this.as((bill) => wish.upTo(bill, most, of));
   /** The next in the bill, or the one before: for keys. */
   readonly step = (by: number) => this.as((bill, picked) => wish.nextTo(bill, picked, by));
 

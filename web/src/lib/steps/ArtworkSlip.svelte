@@ -64,10 +64,10 @@
     job.set(`elements.${(job.document?.elements?.length ?? 1) - 1}.source.text`, text.slice(0, 600));
   }
   async function make(what: string) {
-    const made = await takeAs<{ source: Element['source']; placement: Placement }>(
+    const made = await takeAs<{ source: Element['source']; placement: Placement; knocks_out: boolean }>(
       client.POST('/api/jobs/{job_id}/make', { params: { path: { job_id: job.id } }, body: { make: what } }),
     );
-    job.addElement({ source: made.source, placements: [made.placement] });
+    job.addElement({ source: made.source, placements: [made.placement], knocks_out: made.knocks_out });
     await tick();
     document.querySelector<HTMLTextAreaElement>('#slip textarea')?.select();
   }

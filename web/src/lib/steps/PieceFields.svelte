@@ -16,7 +16,8 @@
   let size = $state(3);
   const namesOf = (pieces: number[]) => pieces.map((n) => bill!.names[n]!);
   const so = (n: number) => `${n} piece${n === 1 ? '' : 's'}`;
-  const upTo = () => work.upTo(size * mmPerUnit(session.style));
+  let sized = $state<'longest' | 'area'>('longest');
+  const upTo = () => work.upTo(size * mmPerUnit(session.style) ** (sized === 'area' ? 2 : 1), sized);
   const DONE: Record<Edit['kind'], string> = {
     leave_out: 'taken out',
     give: 'given',
@@ -101,11 +102,14 @@
         min="0"
         step="any"
         class="input w-[64px]!"
-        aria-label="Longest side of pieces to pick"
+        aria-label="Size of pieces to pick"
         bind:value={size}
         onkeydown={(e) => e.key === 'Enter' && upTo()}
       />
-      {unitOf(session.style)}</label
+      <select class="input w-[86px]!" aria-label="Measured by" bind:value={sized}>
+        <option value="longest">{unitOf(session.style)} long</option>
+        <option value="area">{unitOf(session.style)}²</option>
+      </select></label
     >
   </div>
   {#if chosen.length}
