@@ -41,7 +41,7 @@ def _server() -> tuple[Any, Any]:
     if not Workshop.objects.filter(demo=True).exists():
         call_command("load_demo", verbosity=0)
     client = Client()
-    client.force_login(User.objects.get(username="demo"))
+    client.force_login(User.objects.get(memberships__workshop__demo=True, memberships__role="owner"))
     return client, Workshop.objects.get(demo=True)
 
 
