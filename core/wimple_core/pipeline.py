@@ -11,11 +11,14 @@ from collections.abc import Callable, Container, Generator, Iterator, Mapping
 from dataclasses import dataclass, field
 from typing import Any, TypeVar
 
+import shapely
+
 from .apart import Progress as SlowProgress
 from .apart import Run, here
 from .bringing import Bringer
 from .built import STAGES, STEP_OF, Build, Stage, Stop
 from .cache import Key, Result, StageCache
+from .cuts import together as all_cuts
 from .cutting import plan_cutting
 from .errors import BadDocument, CannotTell, NotMade, WimpleError, seen_from
 from .files import Files, as_files
@@ -26,10 +29,13 @@ from .job.document import Element
 from .job.panels import MeshBlank
 from .job.tables import SHIPPED, Tables
 from .layers import Layers, make_layers, moved
+from .layers.layer import with_tick
+from .layers.marks import centre_tick
 from .layup import plan_layup
 from .measure import files_of, given_of, measure
 from .measure.capacity import heights_in
 from .measure.flat_bodies import MeshBody
+from .overlay import together
 from .pricing import price_job
 from .sheets import plan_names, plan_sheets
 from .slow import Kept, NothingKept, Wanted, flat_patch
@@ -173,6 +179,15 @@ class _Walk:
         self.keep("layers", key, lambda: self._layers_of(fit))
 
     def _layers_of(self, fit: Fit) -> Layers:
+        made, marks = self._made_layers(fit), self.job.layers.marks
+        if len(made.layers) < 2 or marks.kind == "none" or not marks.centre:
+            return made
+        work = together(part for la in made.layers for part in shapely.get_parts(la.region))
+        placed = all_cuts(la.cuts for la in made.layers).bounds
+        # The template's centre line is where the front is, or the middle of what is flat.
+        return with_tick(made, centre_tick(marks, work, placed, 0.0))
+
+    def _made_layers(self, fit: Fit) -> Layers:
         slits = self.found["unwrap"].slit_lines
         plan, grounds, tables = self.job.layers, self.job.blank.grounds, self.tables
         still = None if len(slits) else fit.still

@@ -201,10 +201,10 @@ jobs = st.fixed_dictionaries(
                 "marks": {"kind": k},
                 "default_film": f,
             },
-            st.sampled_from(["auto", "stacked", "knocked_out"]),
+            st.sampled_from(["auto", "stacked", "knocked_out", "butted"]),
             st.floats(0, 3),
             st.booleans(),
-            st.sampled_from(["crosses", "none"]),
+            st.sampled_from(["crosses", "squares", "strips", "corners", "none"]),
             st.sampled_from(["calendered-gloss", "glitter", "brushed", "heat-transfer"]),
         ),
         "sheets": st.builds(

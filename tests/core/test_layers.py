@@ -21,7 +21,8 @@ from wimple_core.export.files import all_files, file_name
 from wimple_core.job import load_job
 from wimple_core.layers.inspection import inspect
 from wimple_core.layers.layers import count_weeded
-from wimple_core.layers.marks import crosses_above
+from wimple_core.job.document import Marks
+from wimple_core.layers.marks import place_marks
 from wimple_core.layers.names import name_colours
 from wimple_core.pipeline import build_whole as build
 from wimple_core.pricing.price import film_cost
@@ -68,19 +69,101 @@ def test_pieces_of_waste() -> None:
     assert count_weeded(holes, EMPTY) == 5
 
 
-def test_a_turned_or_mirrored_layer_is_seen_by_its_marks() -> None:
-    marks = crosses_above((0, 0, 80, 50), 10, 6).region
-    assert marks.bounds[1] == 56 and marks.bounds[0] >= -1e-9 and marks.bounds[2] <= 80
-    middle = shapely.box(*marks.bounds).centroid
-    for other in (
-        shapely.affinity.scale(marks, -1, 1, origin=middle),
-        shapely.affinity.rotate(marks, 180, origin=middle),
-    ):
+WORK = shapely.union_all([shapely.Point(40, 25).buffer(25), shapely.box(0, 20, 80, 30)])
+BOX = (0.0, 0.0, 80.0, 50.0)
+
+
+@pytest.mark.parametrize("kind", ["crosses", "squares", "strips", "corners"])
+@pytest.mark.parametrize("within", [False, True])
+def test_a_turned_or_mirrored_layer_is_seen_by_its_marks(kind: str, within: bool) -> None:
+    """In whichever way a layer is laid wrong, its marks do not cover those of the others; and they keep away from the
+    work."""
+    plan = Marks(kind=kind, within=within)  # type: ignore[arg-type]
+    placed = place_marks(plan, [WORK, WORK], BOX)
+    assert placed is not None
+    marks = placed.region
+    assert marks.distance(WORK) >= 6 - 1e-6 and marks.is_valid and placed.apart > 50
+    middle = shapely.box(*shapely.union_all([marks, WORK]).bounds).centroid
+    wrong = [affinity.scale(marks, x, y, origin=o) for x, y in ((-1, 1), (1, -1), (-1, -1)) for o in (middle, shapely.Point(*placed.middle))]
+    for other in wrong:
         assert shapely.symmetric_difference(marks, other).area > 1
-    narrow = crosses_above((0, 0, 5, 5), 10, 6).region
-    assert len(shapely.get_parts(narrow)) == 2 and narrow.bounds == pytest.approx((2.5 - 15, 11, 2.5 + 15, 21))
-    plain = build(job(layers={"marks": {"kind": "none"}}), TWO, "layers").layers
-    assert all(la.marks.is_empty for la in plain.layers)  # type: ignore[union-attr]
+
+
+def test_marks_stand_where_film_is_used_anyway() -> None:
+    """Beside a disc and a bar in one box there is room in the corners; beside what fills its box there is none."""
+    saved = place_marks(Marks(), [WORK, WORK], BOX)
+    above = place_marks(Marks(within=False), [WORK, WORK], BOX)
+    assert saved and above and above.region.bounds[1] == 56
+    assert shapely.box(*BOX).covers(saved.region) and saved.apart == pytest.approx(70)
+    full = shapely.box(*BOX)
+    assert place_marks(Marks(), [full, full], BOX).region.bounds[1] == 56  # type: ignore[union-attr]
+    narrow = shapely.box(0, 0, 5, 5)
+    wide = place_marks(Marks(), [narrow, narrow], (0, 0, 5, 5))
+    assert wide and wide.region.bounds[2] - wide.region.bounds[0] == 30
+    # One corner of each side is enough: they need not be level.
+    slope = shapely.Polygon([(0, 0), (60, 0), (80, 50), (20, 50)])
+    aslant = place_marks(Marks(size_mm=5, away_mm=2), [slope, slope], BOX)
+    assert aslant and shapely.box(*BOX).covers(aslant.region) and aslant.region.distance(slope) > 1.9
+
+
+def test_one_layer_has_no_marks_and_all_layers_have_the_same() -> None:
+    one = build(load_job({**cup(), "elements": [element("a.svg")]}), {"a.svg": svg('<rect width="9" height="9"/>')})
+    assert all(la.marks.is_empty for la in one.layers.layers)  # type: ignore[union-attr]
+    for kind in ("crosses", "squares", "strips", "corners"):
+        b = build(job(layers={"marks": {"kind": kind}}), TWO)
+        first, second = (la.marks for la in b.layers.layers)  # type: ignore[union-attr]
+        assert not first.is_empty and first.equals(second)
+    none = build(job(layers={"marks": {"kind": "none"}}), TWO)
+    assert all(la.marks.is_empty for la in none.layers.layers)  # type: ignore[union-attr]
+
+
+@pytest.mark.parametrize("kind", ["crosses", "squares", "strips", "corners"])
+def test_a_tick_points_along_the_centre_line_of_the_template(kind: str) -> None:
+    """However the work lies, the tick is at the template's own middle, the same in every layer, where no film is added
+    for it; and none where the line does not cross the work."""
+    for turned in (0, 4):
+        raw = job(60, layers={"marks": {"kind": kind, "within": False}}).model_dump(mode="json")
+        raw["elements"][0]["placements"][0]["centre_deg"] = turned
+        with_it = build(load_job(raw), TWO).layers
+        raw["layers"]["marks"]["centre"] = False
+        without = build(load_job(raw), TWO).layers
+        assert with_it and without
+        ticks = [a.marks.difference(b.marks) for a, b in zip(with_it.layers, without.layers, strict=True)]
+        assert ticks[0].equals(ticks[1])
+        if ticks[0].is_empty:
+            assert kind in ("squares", "strips"), "above the work there is no other mark"
+            continue
+        assert ticks[0].centroid.x == pytest.approx(0, abs=1e-6)
+        lowest = min(shapely.get_coordinates(ticks[0]), key=lambda p: p[1])
+        assert lowest[0] == pytest.approx(0, abs=1e-6)
+        assert [a.cuts.bounds for a in with_it.layers] == [a.cuts.bounds for a in without.layers]
+    raw["elements"][0]["placements"][0]["centre_deg"] = 120
+    raw["layers"]["marks"]["centre"] = True
+    far = build(load_job(raw), TWO).layers
+    assert far and far.layers[0].marks.bounds[0] > 5
+
+
+def test_films_are_laid_in_the_order_that_was_chosen_and_show_the_same() -> None:
+    """Whichever lies lower reaches under the other; what is seen from above does not change."""
+    plain = build(job(), TWO).layers
+    assert plain and [la.colour for la in plain.layers] == ["#1c3d7a", "#b98a2f"]
+    turned = build(job(layers={"order": ["#b98a2f", "#1c3d7a", "#abcdef"], "joint": "knocked_out"}), TWO).layers
+    assert turned and [la.colour for la in turned.layers] == ["#b98a2f", "#1c3d7a"]
+    (gold,) = [la for la in plain.layers if la.colour == "#b98a2f"]
+    assert turned.layers[0].region.area > gold.region.area * 1.05 and turned.layers[0].seen.equals(gold.seen)
+    assert shapely.intersection(turned.layers[1].region, turned.layers[0].seen).area < 1e-6
+
+
+def test_edge_to_edge_no_film_reaches_under_another_and_it_is_said_how_often_that_shows() -> None:
+    b = build(job(layers={"joint": "butted"}), TWO)
+    low, high = (la.region for la in b.layers.layers)  # type: ignore[union-attr]
+    assert shapely.intersection(low, high).area < 1e-6
+    (said,) = [v for v in b.verdicts if v.code == "layers.overlap"]
+    assert said.level == "look" and "hopeless" in said.sentence() and said.fixes["layers.joint"] == "knocked_out"
+    mended = build(job(layers={"joint": "knocked_out", "overlap_mm": said.fixes["layers.overlap_mm"]}), TWO)
+    assert [v.level for v in mended.verdicts if v.code == "layers.overlap"] == ["ok"]
+    steady = build(job(layers={"joint": "butted", "accuracy_mm": 0.03}), TWO)
+    assert [v.level for v in steady.verdicts if v.code == "layers.overlap"] == ["ok"]
 
 
 def test_marks_lie_apart_from_the_work_and_alike_on_all_layers() -> None:

@@ -49,7 +49,7 @@ def chance(regions: list[Any], overlap: float, hand: Hand, far: float = 5.0, han
     found = colours(*regions)
     cut = join(found, "knocked_out", overlap)
     joints = joint_places(*_shown(found), cut, overlap, far)
-    return float((overlap_needed(joints, len(found), hand, hands) > 0).mean())
+    return float((overlap_needed(joints, len(found), hand, hands) > 0).any(axis=0).mean())
 
 
 @pytest.mark.parametrize("overlap", [0.3, 0.5, 0.7])
@@ -62,6 +62,33 @@ def test_one_joint_all_round_is_rayleigh(overlap: float) -> None:
         == pytest.approx(wanted, abs=4 * math.sqrt(wanted / 20_000))
         == pytest.approx(gap_chance(overlap, SIGMA), abs=0.02)
     )
+
+
+@pytest.mark.parametrize("eye", [0.1, 0.2, 0.4])
+def test_what_the_eye_does_not_see_is_no_gap(eye: float) -> None:
+    """A gap wider than that shows where the shift is longer than the overlap and it together."""
+    found = colours(disc(30), disc(15))
+    joints = joint_places(*_shown(found), join(found, "knocked_out", 0.4), 0.4, 5.0)
+    needed = overlap_needed(joints, 2, Hand(SIGMA, (0.0, 0.0), math.inf), 20_000, eye=eye)
+    wanted = scipy.stats.rayleigh(scale=SIGMA).sf(0.4 + eye)
+    assert needed.shape == (1, 20_000)
+    assert (needed > 0).mean() == pytest.approx(wanted, abs=4 * math.sqrt(wanted / 20_000))
+    # By so much overlap as nineteen of twenty need, nineteen of twenty show none.
+    enough = float(np.quantile(needed.max(axis=0), 0.95, method="higher"))
+    if enough:
+        assert enough + eye == pytest.approx(scipy.stats.rayleigh(scale=SIGMA).ppf(0.95), rel=0.04)
+
+
+def test_the_joint_that_fails_first_is_the_one_with_the_longest_lever() -> None:
+    """Three discs upon one ground, the marks about the first: the furthest opens most by the turn."""
+    ground = shapely.box(-40, -20, 140, 20)
+    discs = [disc(6, x) for x in (0.0, 60.0, 120.0)]
+    found = colours(ground, *discs)
+    joints = joint_places(*_shown(found), join(found, "knocked_out", 0.7), 0.7, 3.0)
+    each = (overlap_needed(joints, 4, Hand(SIGMA, (0.0, 0.0), 60.0), 20_000) > 0).mean(axis=1)
+    assert [(j.lower, j.upper) for j in joints] == [(0, 1), (0, 2), (0, 3)]
+    assert each[0] < each[1] < each[2]
+    assert each[0] == pytest.approx(scipy.stats.rayleigh(scale=SIGMA).sf(0.7), abs=0.02)
 
 
 def test_the_turn_by_other_means() -> None:

@@ -6,6 +6,7 @@ import math
 from typing import Any
 
 from ..built import Build
+from ..layers import Layers
 from ..surface import Template
 from ..views.body_figures import body_figures
 from .report_body import free_areas_of, seam_of
@@ -17,6 +18,7 @@ from .report_shapes import (
     JointReport,
     LayerReport,
     LevelReport,
+    MisregistrationReport,
     NameFitReport,
     NameReport,
     PatternReport,
@@ -147,6 +149,15 @@ def _names(b: Build) -> list[NameReport]:
     ]
 
 
+def _misregistration(layers: Layers) -> MisregistrationReport:
+    first = layers.weakest
+    return MisregistrationReport(
+        chance=layers.gap_chance,
+        first=[first.lower, first.upper] if first else None,
+        first_chance=first.chance if first else None,
+    )
+
+
 def _layers(b: Build) -> list[LayerReport]:
     return [
         LayerReport(
@@ -274,6 +285,7 @@ def make_report(b: Build) -> Report:
         patterns=_patterns(b),
         names=_names(b),
         joint=b.layers.joint if b.layers else None,
+        misregistration=_misregistration(b.layers) if b.layers else None,
         overlap_mm=b.layers.overlap if b.layers else None,
         gap_chance=b.layers.gap_chance if b.layers else None,
         layers=_layers(b),

@@ -229,6 +229,15 @@ class LayerReport(_Part):
     gaps: int
 
 
+class MisregistrationReport(_Part):
+    """The chance that a gap that is seen shows anywhere in one lay-up; and the two films whose joint fails first, the
+    lower one first, with its own chance."""
+
+    chance: float
+    first: list[str] | None
+    first_chance: float | None
+
+
 class SheetReport(_Part):
     """One load."""
 
@@ -295,6 +304,7 @@ class Report(_Part):
     joint: str | None
     overlap_mm: float | None
     gap_chance: float | None
+    misregistration: MisregistrationReport | None
     layers: list[LayerReport]
     sheets: list[SheetReport]
     price: PriceReport | None

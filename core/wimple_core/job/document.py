@@ -155,18 +155,29 @@ class FilmChoice(Model):
 
 
 class Marks(Model):
-    """Registration marks, outside the artwork and the same on every layer."""
+    """Registration marks, outside the artwork and the same on every layer: two crosses above it, two squares at its
+    sides, strips along both sides, or an angle at each corner. A job of one layer has none."""
 
-    kind: Literal["crosses", "none"] = "crosses"
+    kind: Literal["crosses", "squares", "strips", "corners", "none"] = "crosses"
     size_mm: Annotated[Length, Field(ge=3, le=30)] = 10.0
     away_mm: Annotated[Distance, Field(le=200)] = 6.0
+    within: bool = True
+    """Crosses stand within the work's own box where there is room beside it, so that no film is added for them."""
+    centre: bool = True
+    """A tick stands on the template's centre line, by which the pile is laid on the blank."""
 
 
 class LayerPlan(Model):
     """How colours become layers."""
 
-    joint: Literal["auto", "stacked", "knocked_out"] = "auto"
+    order: Annotated[tuple[Colour, ...], Field(max_length=64)] = ()
+    """The colours by hand, the lowest film first; those not named lie on what they lay on in the drawing."""
+    joint: Literal["auto", "stacked", "knocked_out", "butted"] = "auto"
     overlap_mm: Annotated[Distance, Field(le=10)] = 0.7
+    eye_mm: Annotated[Distance, Field(le=2)] = 0.2
+    """A gap is seen where it is wider."""
+    risk_percent: Annotated[Number, Field(gt=0, le=50)] = 5.0
+    """So many of a hundred lay-ups may show a gap."""
     accuracy_mm: Annotated[Length, Field(le=10)] = 0.3
     """How far a hand misses in laying one layer on another (one standard deviation, each way)."""
     merge_near: bool = False

@@ -16,7 +16,7 @@ from ..artwork import ColourRegion
 from ..filling import with_added
 from ..overlay import commons, grown, overlaps
 
-Joint = Literal["stacked", "knocked_out"]
+Joint = Literal["stacked", "knocked_out", "butted"]
 BESIDE_MM = 2e-3
 """So far beyond an edge lies what borders on it; a fifth of the tolerance to which curves are drawn."""
 EVERY_MM = 1.0
@@ -29,8 +29,10 @@ def join(colours: tuple[ColourRegion, ...], joint: Joint, overlap: float) -> lis
     """The regions to cut, lowest first, so that laid over one another they show each colour's `seen` region.
 
     Stacked: a film reaches under those above it as far as it was painted, and at least by `overlap` mm. Knocked out:
-    by `overlap` mm and no further.
+    by `overlap` mm and no further. Butted: not at all.
     """
+    if joint == "butted":
+        return [c.seen for c in colours]
     out: list[BaseGeometry] = []
     above: list[BaseGeometry] = []
     for c in reversed(colours):

@@ -8,7 +8,7 @@ from functools import cached_property
 import shapely
 from shapely.geometry.base import BaseGeometry
 
-from ..cuts import Cuts
+from ..cuts import Cuts, cuts_round, together
 from ..job.shipped import Film
 from ..verdict import Verdict
 from .inspection import Inspection
@@ -41,6 +41,16 @@ class Layer:
         return self.cuts.only("mark").region
 
 
+@dataclass(frozen=True)
+class Weakest:
+    """The joint that shows a gap most often: the films that meet there, the lower first, and in what share of
+    lay-ups."""
+
+    lower: str
+    upper: str
+    chance: float
+
+
 @dataclass(frozen=True, eq=False)
 class Layers:
     """All layers, the lowest (first on the blank) first. `gap_chance`: that a gap shows anywhere in one lay-up."""
@@ -52,6 +62,8 @@ class Layers:
     verdicts: tuple[Verdict, ...]
     through_glass: bool = False
     """Is all of it seen through what it is laid on, and so cut mirrored?"""
+    weakest: Weakest | None = None
+    """The joint that fails first; None where no two films meet."""
 
 
 def moved(layers: Layers, by: tuple[float, float]) -> Layers:
@@ -82,3 +94,11 @@ def _moved(layer: Layer, by: tuple[float, float]) -> Layer:
             found, thin=_shifted(found.thin, by), dots=_shifted(found.dots, by), gaps=_shifted(found.gaps, by)
         ),
     )
+
+
+def with_tick(layers: Layers, tick: BaseGeometry | None) -> Layers:
+    """The same layers with a tick on each, among its marks."""
+    if tick is None:
+        return layers
+    cuts = cuts_round(tick, "mark")
+    return replace(layers, layers=tuple(replace(la, cuts=together([la.cuts, cuts])) for la in layers.layers))

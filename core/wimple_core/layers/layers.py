@@ -23,7 +23,7 @@ from .colours import merge_near
 from .inspection import inspect
 from .joints import Joint, join, joint_places, rim
 from .layer import Layer, Layers
-from .marks import Placed, crosses_above
+from .marks import Placed, place_marks
 from .misregistration import Hand
 from .names import name_colours
 from .verdicts import borders_blank, count_verdicts, glass_verdicts, joint_verdicts, layer_verdicts, near_verdicts
@@ -47,6 +47,20 @@ def _merged(colours: tuple[ColourRegion, ...], plan: LayerPlan) -> tuple[ColourR
     for c in colours:
         groups.setdefault(stands[c.colour], []).append(c)
     return tuple(_as_one(name, group) for name, group in groups.items())
+
+
+def _ordered(colours: tuple[ColourRegion, ...], order: Sequence[str]) -> tuple[ColourRegion, ...]:
+    """The colours in the order that was chosen, the lowest first; the others each on what it lay on."""
+    there = {c.colour: c for c in colours}
+    out = [there[name] for name in dict.fromkeys(order) if name in there]
+    if not out:
+        return colours
+    below: ColourRegion | None = None
+    for c in colours:
+        if c not in out:
+            out.insert(out.index(below) + 1 if below is not None else 0, c)
+        below = c
+    return tuple(out)
 
 
 def _as_one(colour: str, group: list[ColourRegion]) -> ColourRegion:
@@ -115,7 +129,7 @@ def make_layers(
     for n, wanted in enumerate(plan.films):
         tables.film(wanted.film, f"layers.films.{n}.film")
     default = tables.film(plan.default_film, "layers.default_film")
-    colours = _merged(colours, plan)
+    colours = _ordered(_merged(colours, plan), plan.order)
     names = name_colours(c.colour for c in colours)
     joint: Joint = "stacked" if len(colours) < FEWEST_TO_KNOCK_OUT else "knocked_out"
     if plan.joint != "auto":
@@ -124,9 +138,7 @@ def make_layers(
     chosen = {f.colour: (n, f) for n, f in enumerate(plan.films)}
     b = shapely.total_bounds(np.array(regions, dtype=object)).tolist() if regions else [0.0, 0.0, 1.0, 1.0]
     bounds = (b[0], b[1], b[2], b[3])
-    placed = None
-    if regions and plan.marks.kind == "crosses":
-        placed = crosses_above(bounds, plan.marks.size_mm, plan.marks.away_mm)
+    placed = place_marks(plan.marks, regions, bounds)
     marks: BaseGeometry = placed.region if placed else EMPTY
     layers: list[Layer] = []
     for c, region in zip(colours, regions, strict=True):
@@ -155,9 +167,11 @@ def make_layers(
         number = f".{chosen[layer.colour][0]}" if layer.colour in chosen else ""
         verdicts += layer_verdicts(f"layers.films{number}", layer, borders_blank(edge, covered), grounds)
     far = max(plan.overlap_mm, FAR * plan.accuracy_mm)
-    places = joint_places(seen, rims, regions, plan.overlap_mm, far)
-    found, chance = joint_verdicts([layer.name for layer in layers], places, plan, _hand(plan, placed, bounds))
+    asked = 0.0 if joint == "butted" else plan.overlap_mm
+    places = joint_places(seen, rims, regions, asked, far)
+    hand = _hand(plan, placed, bounds)
+    found, chance, weakest = joint_verdicts([layer.name for layer in layers], places, plan, joint, hand)
     verdicts += found + count_verdicts(layers, plan)
     verdicts += near_verdicts(layers, plan) + glass_verdicts(layers, plan)
     verdicts += at_hand_verdicts(layers, plan, tables.colours)
-    return Layers(tuple(layers), joint, plan.overlap_mm, chance, tuple(verdicts), plan.seen == "through_glass")
+    return Layers(tuple(layers), joint, plan.overlap_mm, chance, tuple(verdicts), plan.seen == "through_glass", weakest)

@@ -53,10 +53,10 @@ def _telling(joint: JointPlaces) -> NDArray[np.int64]:
 
 
 def overlap_needed(
-    joints: list[JointPlaces], layers: int, hand: Hand, hands: int = HANDS, seed: int = 7
+    joints: list[JointPlaces], layers: int, hand: Hand, hands: int = HANDS, seed: int = 7, eye: float = 0.0
 ) -> NDArray[np.float64]:
-    """For each simulated lay-up (hands,) the overlap in mm that would have hidden all its gaps: 0 where none shows,
-    infinite where one shows at a place with no room for more.
+    """For each joint and each simulated lay-up (n, hands) the overlap in mm that would have hidden its gaps: 0 where
+    none shows that is wider than the `eye` sees (mm), infinite where one shows at a place with no room for more.
 
     Every film but the first is laid against the same marks, which came with the first; two films laid so miss each
     other by both errors. A joint opens by as much as the upper film goes away from the lower one, square to it, and
@@ -66,15 +66,15 @@ def overlap_needed(
     shift = rng.normal(0.0, hand.accuracy, (hands, layers, 2))
     turn = rng.normal(0.0, hand.turn, (hands, layers))
     shift[:, 0], turn[:, 0] = 0.0, 0.0
-    needed = np.zeros(hands)
-    for joint in joints:
+    needed = np.zeros((len(joints), hands))
+    for n, joint in enumerate(joints):
         pick = _telling(joint)
         at, toward = joint.at[pick] - hand.middle, joint.toward[pick]
         moved = shift[:, joint.upper] - shift[:, joint.lower]
         turned = turn[:, joint.upper] - turn[:, joint.lower]
         # A turn by d moves a place (x, y) by d (-y, x).
         lever = toward[:, 1] * at[:, 0] - toward[:, 0] * at[:, 1]
-        away = moved @ toward.T + turned[:, None] * lever
+        away = moved @ toward.T + turned[:, None] * lever - eye
         hidden = np.where(away <= joint.room[pick], away, math.inf)
-        needed = np.maximum(needed, np.where(away > joint.reach[pick], hidden, 0.0).max(axis=1))
+        needed[n] = np.where(away > joint.reach[pick], hidden, 0.0).max(axis=1)
     return needed

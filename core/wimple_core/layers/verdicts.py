@@ -15,13 +15,11 @@ from ..job.document import LayerPlan
 from ..verdict import Verdict
 from .colours import colour_difference, contrast_ratio
 from .inspection import least_gap
-from .joints import JointPlaces, Rim
-from .layer import Layer
+from .joints import Joint, JointPlaces, Rim
+from .layer import Layer, Weakest
 from .misregistration import Hand, overlap_needed
 
 LEAST_CONTRAST = 2.0
-SHOWN_GAPS = 0.05
-"""A gap may show in one lay-up of twenty."""
 MANY_LAYERS = 6
 """More than this is not laid up by hand as a rule (common practice, no source)."""
 MOST_PLACES = 400
@@ -125,62 +123,75 @@ def borders_blank(edge: Rim, covered: BaseGeometry) -> bool:
 
 
 def joint_verdicts(
-    names: Sequence[str], joints: list[JointPlaces], plan: LayerPlan, hand: Hand
-) -> tuple[list[Verdict], float]:
-    """Verdicts on how films meet, and the chance that a gap shows anywhere in one lay-up."""
+    names: Sequence[str], joints: list[JointPlaces], plan: LayerPlan, joint: Joint, hand: Hand
+) -> tuple[list[Verdict], float, Weakest | None]:
+    """Verdicts on how films meet, the chance that a gap shows anywhere in one lay-up, and the joint that fails
+    first."""
     if not joints:
-        return [], 0.0
-    out = []
-    asked = plan.overlap_mm
-    short = [j for j in joints if float(j.reach.min()) < asked * 0.99]
-    if short:
-        worst = min(short, key=lambda j: float(j.reach.min()))
-        places = np.concatenate([j.at[j.reach < asked * 0.99] for j in short])[:MOST_PLACES]
-        out.append(
-            Verdict(
-                "layers.reach",
-                "layers",
-                "look",
-                float(worst.reach.min()),
-                asked,
-                "mm",
-                (
-                    f"{names[worst.lower].capitalize()} reaches only {{value}} under {names[worst.upper]} where that is"
-                    " narrower than the overlap of {limit}."
-                ),
-                "Widen that part of the drawing, or take less overlap.",
-                field="layers.overlap_mm",
-                places=tuple((float(x), float(y)) for x, y in places),
-            )
-        )
-    needed = overlap_needed(joints, len(names), hand)
-    chance = float((needed > 0).mean())
-    enough = float(np.quantile(needed, 1 - SHOWN_GAPS, method="higher"))
+        return [], 0.0, None
+    asked = 0.0 if joint == "butted" else plan.overlap_mm
+    out = _short_verdicts(names, joints, asked)
+    needed = overlap_needed(joints, len(names), hand, eye=plan.eye_mm)
+    whole = needed.max(axis=0)
+    chance, each, risk = float((whole > 0).mean()), (needed > 0).mean(axis=1), plan.risk_percent / 100
+    first = joints[int(np.argmax(each))]
+    weakest = Weakest(names[first.lower], names[first.upper], float(each.max()))
+    enough = float(np.quantile(whole, 1 - risk, method="higher"))
     # More overlap helps where what lies above has room for it; where that is narrow, only the drawing does.
     need = math.ceil(enough * 10) / 10 if math.isfinite(enough) else asked
     helps = need > asked
-    count = len(joints)
-    of = f"one of its {count} joints" if count > 1 else "its joint"
-    holds = "hides" if chance <= SHOWN_GAPS else "is little for" if helps else "cannot hide at narrow parts"
-    say = (
-        f"An overlap of {{value}} {holds} a hand that misses by {{sigma}}: a gap shows at {of} in {{share}} of lay-ups."
-    )
+    of = f"one of its {len(joints)} joints" if len(joints) > 1 else "its joint"
+    where = f", first between {weakest.lower} and {weakest.upper}" if len(joints) > 1 and chance > risk else ""
+    if joint == "butted":
+        holds = "is enough for" if chance <= risk else "is hopeless for"
+        say = f"Edge to edge {holds} a hand that misses by {{sigma}}"
+        remedy = "Let them overlap by {limit}."
+        fixes = {"layers.joint": "knocked_out", "layers.overlap_mm": need} if helps else {}
+    else:
+        holds = "hides" if chance <= risk else "is little for" if helps else "cannot hide at narrow parts"
+        say = f"An overlap of {{value}} {holds} a hand that misses by {{sigma}}"
+        remedy = "Overlap by {limit}." if helps else "Widen what is narrower than the overlap."
+        fixes = {"layers.overlap_mm": need} if helps else {}
     out.append(
         Verdict(
             "layers.overlap",
             "layers",
-            "look" if chance > SHOWN_GAPS else "ok",
+            "look" if chance > risk else "ok",
             asked,
             need,
             "mm",
-            say,
-            "Overlap by {limit}." if helps else "Widen what is narrower than the overlap.",
+            f"{say}: a gap shows at {of} in {{share}} of lay-ups{where}.",
+            remedy,
             {"sigma": (hand.accuracy, "mm"), "share": (100 * chance, "%")},
-            field="layers.overlap_mm",
-            fix=need if helps else None,
+            field="layers.joint" if joint == "butted" else "layers.overlap_mm",
+            fixes=fixes,
         )
     )
-    return out, chance
+    return out, chance, weakest
+
+
+def _short_verdicts(names: Sequence[str], joints: list[JointPlaces], asked: float) -> list[Verdict]:
+    """Where a film has less room beneath another than it is to reach."""
+    short = [j for j in joints if float(j.reach.min()) < asked * 0.99]
+    if not short:
+        return []
+    worst = min(short, key=lambda j: float(j.reach.min()))
+    places = np.concatenate([j.at[j.reach < asked * 0.99] for j in short])[:MOST_PLACES]
+    return [
+        Verdict(
+            "layers.reach",
+            "layers",
+            "look",
+            float(worst.reach.min()),
+            asked,
+            "mm",
+            f"{names[worst.lower].capitalize()} reaches only {{value}} under {names[worst.upper]} where that is"
+            " narrower than the overlap of {limit}.",
+            "Widen that part of the drawing, or take less overlap.",
+            field="layers.overlap_mm",
+            places=tuple((float(x), float(y)) for x, y in places),
+        )
+    ]
 
 
 def near_verdicts(layers: Sequence[Layer], plan: LayerPlan) -> list[Verdict]:

@@ -110,8 +110,8 @@ def plan_layup(
         steps.append(
             LayupStep(
                 "Lay up on the tape",
-                f"Top layer first: {_names(layers, True)}. Line up both crosses each time, the footed "
-                "one on the right; parchment between lets the layers slide until they sit.",
+                f"Top layer first: {_names(layers, True)}. Line up all marks each time, the one that "
+                "differs on the right; parchment between lets the layers slide until they sit.",
             )
         )
     elif many and order == "mat":
@@ -119,7 +119,7 @@ def plan_layup(
             LayupStep(
                 "Lay up on the mat",
                 f"Lowest layer first: {_names(layers, False)}. Parchment between the layers, a strip "
-                "left uncovered as the hinge; line up both crosses.",
+                "left uncovered as the hinge; line up the marks.",
             )
         )
     tape_words = tables.tape(tape).name
@@ -133,7 +133,7 @@ def plan_layup(
         )
     )
     if many:
-        steps.append(LayupStep("Trim the marks", "Cut the crosses away once the layers sit on one another."))
+        steps.append(LayupStep("Trim the marks", "Cut the marks away once the layers sit on one another."))
     if many and order == "blank":
         steps.append(
             LayupStep(

@@ -26,10 +26,18 @@ class LayerView(View):
     places: list[tuple[float, float]]
 
 
+class WeakestView(View):
+    """The two films whose joint fails first, the lower one first."""
+
+    lower: str
+    upper: str
+
+
 class LayersView(View):
     layers: list[LayerView]
     joint: str
     gap_chance: float
+    weakest: WeakestView | None
     bounds: Box
 
 
@@ -54,4 +62,11 @@ def layers_view(layers: Layers, style: LengthStyle) -> LayersView:
         for la in layers.layers
     ]
     bounds = together(la.cuts for la in layers.layers).bounds if layers.layers else (0.0, 0.0, 1.0, 1.0)
-    return LayersView(layers=rows, joint=layers.joint, gap_chance=layers.gap_chance, bounds=box(bounds))
+    first = layers.weakest
+    return LayersView(
+        layers=rows,
+        joint=layers.joint,
+        gap_chance=layers.gap_chance,
+        weakest=WeakestView(lower=first.lower, upper=first.upper) if first else None,
+        bounds=box(bounds),
+    )

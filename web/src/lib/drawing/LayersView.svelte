@@ -24,7 +24,8 @@
   const flat = $derived(1 - 0.55 * apart);
   const lean = $derived(0.28 * apart);
   const rise = $derived((box[3] - box[1]) * flat * 1.3 * apart + (apart ? 6 : 0));
-  const matrix = $derived((i: number) => `matrix(1 0 ${lean} ${flat} 0 ${-i * rise})`);
+  const lifted = (i: number) => (held?.i === i ? held.up : 0);
+  const matrix = $derived((i: number) => `matrix(1 0 ${lean} ${flat} 0 ${-i * rise - lifted(i)})`);
   const at = $derived((p: Point, i: number): Point => [p[0] - lean * p[1], p[1] * flat + i * rise]);
   const bounds = $derived.by<Bounds>(() => {
     const corners: Point[] = [];
@@ -35,6 +36,26 @@
     return [Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)];
   });
   const rect = $derived([[box[0], box[1], box[2], box[1], box[2], box[3], box[0], box[3]]]);
+  /** The film that the hand holds in the pile, and by how much it has gone up. */
+  let held = $state.raw<{ i: number; from: number; up: number } | null>(null);
+  let area = $state<HTMLElement>();
+  function height(e: PointerEvent): number {
+    const b = area!.getBoundingClientRect();
+    return view.point(e.clientX - b.left, e.clientY - b.top)[1];
+  }
+  function take(e: PointerEvent, i: number) {
+    if (e.button !== 0 || n < 2 || !apart) return;
+    e.stopPropagation();
+    area!.setPointerCapture(e.pointerId);
+    held = { i, from: height(e), up: 0 };
+  }
+  const places = (up: number, i: number) => Math.max(-i, Math.min(n - 1 - i, Math.round(up / rise)));
+  function letGo() {
+    if (!held) return;
+    const { i, up } = held;
+    held = null;
+    job.raise(all.layers[i]!.colour, places(up, i));
+  }
   const markTops = $derived.by<Point[]>(() => {
     const first = all.layers[0]?.marks ?? [];
     return first.map((ring) => {
@@ -45,10 +66,24 @@
   });
 </script>
 
-<Drawing {view} {bounds} title="Layers after weeding, the lowest at the bottom" label="The layers, one above the other">
+<Drawing
+  {view}
+  {bounds}
+  bind:area
+  title="Layers after weeding, the lowest at the bottom"
+  label="The layers, one above the other; drag one up or down in the pile"
+  onmove={(e) => held && (held = { ...held, up: height(e) - held.from })}
+  onrelease={letGo}
+>
   {#if n}
     {#each all.layers as layer, i (layer.colour)}
-      <g transform={matrix(i)} data-layer={layer.name}>
+      <!-- svelte-ignore a11y_no_static_element_interactions -->
+      <g
+        transform={matrix(i)}
+        data-layer={layer.name}
+        class={n > 1 && apart ? 'cursor-ns-resize' : ''}
+        onpointerdown={(e) => take(e, i)}
+      >
         <path
           d={pathOf(rect)}
           fill="var(--color-sheet)"

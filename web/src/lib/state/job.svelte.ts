@@ -155,6 +155,16 @@ export class JobState {
     this.set('elements', [...elements, element]);
   }
 
+  /** A film laid so many places higher in the pile, or lower. */
+  raise(colour: string, by: number) {
+    const order = (this.scene?.layers?.layers ?? []).map((l) => l.colour);
+    const from = order.indexOf(colour);
+    const to = Math.max(0, Math.min(order.length - 1, from + by));
+    if (from < 0 || to === from) return;
+    order.splice(to, 0, ...order.splice(from, 1));
+    this.set('layers.order', order);
+  }
+
   /** Some fields of a placement set: a width becomes the size of what has one of its own. */
   place(path: string, values: Partial<Placement>) {
     if (this.document) this.change(placed(this.document, this.scene?.placed ?? [], path, values));

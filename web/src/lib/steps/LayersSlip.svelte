@@ -11,6 +11,22 @@
   const layers = $derived(job.scene?.layers?.layers.toReversed() ?? []);
   const chance = $derived(job.scene?.layers?.gap_chance ?? 0);
   const joint = $derived(job.scene?.layers?.joint);
+  const weakest = $derived(job.scene?.layers?.weakest);
+  const JOINTS: Record<string, string> = {
+    stacked: 'stacked whole',
+    knocked_out: 'knocked out',
+    butted: 'edge to edge',
+  };
+  /** Common practice, no source. */
+  const KNOWN: [string, string][] = [
+    ['0.3', 'with marks'],
+    ['0.5', 'with parchment'],
+    ['0.8', 'by eye'],
+  ];
+  const accuracy = $derived(String(job.value('layers.accuracy_mm') ?? ''));
+  const HANDS = $derived<[string, string][]>(
+    KNOWN.some(([v]) => v === accuracy) ? KNOWN : [...KNOWN, [accuracy, 'as measured']],
+  );
   void tables.load();
   let listing = $state(false);
 
@@ -32,7 +48,7 @@
     >
   </p>
 {/if}
-{#each layers as layer (layer.colour)}
+{#each layers as layer, n (layer.colour)}
   <div class="border-hairline grid grid-cols-[30px_1fr] items-center gap-x-2 border-b py-2">
     <Swatch
       value={layer.film_colour}
@@ -46,7 +62,21 @@
         >{layer.pieces} stay · {layer.weeded} weed · {layer.area}</span
       >
     </div>
-    <span></span>
+    <span class="mt-1 flex flex-col">
+      {#if layers.length > 1}
+        {#each [['Raise', 1, 'M2 6l4-4 4 4'], ['Lower', -1, 'M2 2l4 4 4-4']] as const as [word, by, sign] (word)}
+          <button
+            class="text-quiet hover:text-blue flex h-[18px] w-[28px] items-center justify-center disabled:opacity-30"
+            aria-label="{word} {layer.name}"
+            disabled={by > 0 ? n === 0 : n === layers.length - 1}
+            onclick={() => job.raise(layer.colour, by)}
+            ><svg width="12" height="8" viewBox="0 0 12 8" aria-hidden="true"
+              ><path d={sign} fill="none" stroke="currentColor" stroke-width="1.8" /></svg
+            ></button
+          >
+        {/each}
+      {/if}
+    </span>
     <select
       class="input mt-1 text-[14px]"
       aria-label="Film for {layer.name}"
@@ -84,21 +114,32 @@
   {job}
   path="layers.joint"
   label="Films lie"
-  note={joint ? `now ${joint === 'stacked' ? 'stacked whole' : 'knocked out'}` : ''}
+  note={joint ? `now ${JOINTS[joint]}` : ''}
   choices={[
     ['auto', 'as suits how many there are'],
     ['stacked', 'stacked whole'],
     ['knocked_out', 'knocked out'],
+    ['butted', 'edge to edge'],
   ]}
 />
 {#if layers.length > 1}
-  <Field
+  {#if joint !== 'butted'}<Field {job} path="layers.overlap_mm" label="Overlap" />{/if}
+  <p class="fine border-hairline border-b py-1.5">
+    {chance > 0 ? `A gap shows in 1 of ${Math.max(1, Math.round(1 / chance))} lay-ups` : 'No gap shows'}{weakest && chance > 0
+      ? `, first between ${weakest.lower} and ${weakest.upper}.`
+      : '.'}
+  </p>
+  <Pick
     {job}
-    path="layers.overlap_mm"
-    label="Overlap"
-    note={chance > 0 ? `a gap shows in 1 of ${Math.max(1, Math.round(1 / chance))} lay-ups` : ''}
+    path="layers.accuracy_mm"
+    label="They are lined up"
+    note="a hand misses by that, one standard deviation"
+    choices={HANDS}
+    onpick={(v) => job.set('layers.accuracy_mm', Number(v))}
   />
-  <Field {job} path="layers.accuracy_mm" label="A hand misses by" note="one standard deviation" />
+  <Field {job} path="layers.accuracy_mm" label="A hand misses by" note="from your own log, if you keep one" />
+  <Field {job} path="layers.eye_mm" label="A gap is seen from" />
+  <Field {job} path="layers.risk_percent" label="May show a gap" note="of all lay-ups" kind="number" unit="%" />
 {/if}
 <Pick
   {job}
@@ -121,10 +162,18 @@
   label="Registration"
   choices={[
     ['crosses', 'two crosses above'],
+    ['squares', 'two squares at the sides'],
+    ['strips', 'strips along both sides'],
+    ['corners', 'an angle at each corner'],
     ['none', 'none'],
   ]}
 />
-{#if job.value('layers.marks.kind') === 'crosses'}
-  <Field {job} path="layers.marks.size_mm" label="Tall" />
+{#if job.value('layers.marks.kind') !== 'none'}
+  {#if layers.length === 1}<p class="fine py-1">One layer needs none.</p>{/if}
+  <Field {job} path="layers.marks.size_mm" label="Large" />
   <Field {job} path="layers.marks.away_mm" label="Away from the work" />
+  {#if job.value('layers.marks.kind') === 'crosses'}
+    <Switch {job} path="layers.marks.within" label="Where film is used anyway" note="beside the work, where there is room" />
+  {/if}
+  <Switch {job} path="layers.marks.centre" label="A tick on the centre line" note="to lay the pile by" />
 {/if}
