@@ -9,7 +9,7 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
-from .arrangement import clusters, prepared
+from .arrangement import linked, prepared
 from .overlay import differences, union
 
 LONG_TIP = 3.0
@@ -43,12 +43,18 @@ def narrow_gaps(parts: np.ndarray, gap: float) -> np.ndarray:
     for each place. They are the thin places of the waste round what lies so near to each other."""
     if not len(parts):
         return parts
-    some = clusters(parts, gap / 2)
-    alone = np.array([len(c) == 1 for c in some])
-    groups = np.array([parts[c[0]] if len(c) == 1 else shapely.multipolygons(parts[c]) for c in some], dtype=object)
+    one, other = shapely.STRtree(parts).query(parts, predicate="dwithin", distance=gap)
+    apart = one < other
+    label = linked(one[apart], other[apart], len(parts))
+    alone = np.bincount(label)[label] == 1
     # What bulges all round by itself has no gap.
-    round_ = alone & (shapely.area(groups) > BULGES * shapely.area(shapely.convex_hull(groups)))
-    return _remembered(groups[~round_], gap, _waste_looked_at)
+    single = parts[alone]
+    notched = shapely.area(single) <= BULGES * shapely.area(shapely.convex_hull(single))
+    near = np.flatnonzero(~alone)
+    near = near[np.argsort(label[near], kind="stable")]
+    groups = np.split(near, np.flatnonzero(np.diff(label[near])) + 1) if len(near) else []
+    some = [*single[notched], *(shapely.multipolygons(parts[g]) for g in groups)]
+    return _remembered(np.array(some, dtype=object), gap, _waste_looked_at)
 
 
 def _waste_looked_at(groups: np.ndarray, gap: float) -> tuple[np.ndarray, np.ndarray]:
