@@ -57,7 +57,7 @@ def areas(regions: NDArray[np.object_]) -> NDArray[np.object_]:
     return found
 
 
-def linked(one: NDArray[np.int64], other: NDArray[np.int64], n: int) -> NDArray[np.int64]:
+def _linked(one: NDArray[np.int64], other: NDArray[np.int64], n: int) -> NDArray[np.int64]:
     """The number of the group each of n things is in, linked pair by pair."""
     label: NDArray[np.int64] = connected_components(coo_matrix((np.ones(len(one)), (one, other)), shape=(n, n)))[1]
     return label
@@ -76,12 +76,12 @@ def clusters(parts: NDArray[np.object_], grid: float = GRID_MM) -> list[NDArray[
     first = turn < FELLOWS
     met = first.copy()
     met[first] = shapely.intersects(parts[one[first]], parts[other[first]])
-    label = linked(one[met], other[met], n)
+    label = _linked(one[met], other[met], n)
     for test in (shapely.intersects, lambda a, b: shapely.dwithin(a, b, near)):
         open_ = np.flatnonzero(label[one] != label[other])
         asked, of = np.unique(one[open_], return_inverse=True)
         met[open_] = test(prepared(parts[asked])[of], parts[other[open_]])
-        label = linked(one[met], other[met], n)
+        label = _linked(one[met], other[met], n)
     order = np.argsort(label, kind="stable")
     return np.split(order, np.flatnonzero(np.diff(label[order])) + 1)
 
