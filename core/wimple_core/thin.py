@@ -9,7 +9,7 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
-from .arrangement import clusters, prepared
+from .arrangement import prepared
 from .overlay import differences, union
 
 LONG_TIP = 3.0
@@ -39,22 +39,24 @@ def thin_places(parts: np.ndarray, stroke: float) -> np.ndarray:
 
 
 def narrow_gaps(parts: np.ndarray, gap: float) -> np.ndarray:
-    """Where what lies between pieces (n,), or in a notch or a hole of one, is narrower than `gap` mm: regions (m,), one
-    for each place. They are the thin places of the waste round what lies so near to each other."""
+    """Where what lies between pieces (n,), or in a notch or a hole of one, is narrower than `gap` mm: places (m,),
+    where two pieces are nearest, or a region of one. A notch is a thin place of the waste round its piece."""
     if not len(parts):
         return parts
-    some = clusters(parts, gap / 2)
-    alone = np.array([len(c) == 1 for c in some])
-    groups = np.array([parts[c[0]] if len(c) == 1 else shapely.multipolygons(parts[c]) for c in some], dtype=object)
-    # What bulges all round by itself has no gap.
-    round_ = alone & (shapely.area(groups) > BULGES * shapely.area(shapely.convex_hull(groups)))
-    return _remembered(groups[~round_], gap, _waste_looked_at)
+    one, other = shapely.STRtree(parts).query(parts, predicate="dwithin", distance=gap)
+    apart = one < other
+    between = shapely.shortest_line(parts[one[apart]], parts[other[apart]])
+    # What bulges all round has no notch.
+    notched = shapely.area(parts) <= BULGES * shapely.area(shapely.convex_hull(parts))
+    within = _remembered(parts[notched], gap, _waste_looked_at)
+    return np.concatenate([shapely.line_interpolate_point(between, 0.5, normalized=True), within])
 
 
-def _waste_looked_at(groups: np.ndarray, gap: float) -> tuple[np.ndarray, np.ndarray]:
-    left, low, right, high = shapely.bounds(groups).T
+def _waste_looked_at(parts: np.ndarray, gap: float) -> tuple[np.ndarray, np.ndarray]:
+    """The thin places (m,) of the waste round each piece (n,), and of which piece."""
+    left, low, right, high = shapely.bounds(parts).T
     round_ = shapely.box(left - 2 * gap, low - 2 * gap, right + 2 * gap, high + 2 * gap)
-    waste, of = shapely.get_parts(differences(round_, groups), return_index=True)
+    waste, of = shapely.get_parts(differences(round_, parts), return_index=True)
     places, part = _looked_at(waste, gap)
     order = np.argsort(of[part], kind="stable")
     return places[order], of[part][order]
@@ -90,9 +92,7 @@ def _remembered(parts: np.ndarray, width: float, look: Look) -> np.ndarray:
 
 def _shapes(parts: np.ndarray, low: np.ndarray, told: bytes) -> list[bytes]:
     """What tells the shapes of pieces (n,) whose left and low is (n, 2) from each other, wherever they lie."""
-    single, piece = shapely.get_parts(parts, return_index=True)
-    rings, part = shapely.get_rings(single, return_index=True)
-    of = piece[part]
+    rings, of = shapely.get_rings(parts, return_index=True)
     points, ring = shapely.get_coordinates(rings, return_index=True)
     steps = np.round((points - low[of[ring]]) / ALIKE).astype(np.int64)
     ends = np.searchsorted(of[ring], np.arange(len(parts) + 1)).tolist()
