@@ -19,9 +19,9 @@ from wimple_core.cutting.order import Contour, contours_of, order_contours, with
 from wimple_core.export.dxf import dxf_file
 from wimple_core.export.files import all_files, file_name
 from wimple_core.job import load_job
+from wimple_core.job.document import Marks
 from wimple_core.layers.inspection import inspect
 from wimple_core.layers.layers import count_weeded
-from wimple_core.job.document import Marks
 from wimple_core.layers.marks import place_marks
 from wimple_core.layers.names import name_colours
 from wimple_core.pipeline import build_whole as build
@@ -82,9 +82,13 @@ def test_a_turned_or_mirrored_layer_is_seen_by_its_marks(kind: str, within: bool
     placed = place_marks(plan, [WORK, WORK], BOX)
     assert placed is not None
     marks = placed.region
-    assert marks.distance(WORK) >= 6 - 1e-6 and marks.is_valid and placed.apart > 50
+    assert marks.distance(WORK) >= 6 - 1e-4 and marks.is_valid and placed.apart > 50
     middle = shapely.box(*shapely.union_all([marks, WORK]).bounds).centroid
-    wrong = [affinity.scale(marks, x, y, origin=o) for x, y in ((-1, 1), (1, -1), (-1, -1)) for o in (middle, shapely.Point(*placed.middle))]
+    wrong = [
+        affinity.scale(marks, x, y, origin=o)
+        for x, y in ((-1, 1), (1, -1), (-1, -1))
+        for o in (middle, shapely.Point(*placed.middle))
+    ]
     for other in wrong:
         assert shapely.symmetric_difference(marks, other).area > 1
 
@@ -130,13 +134,11 @@ def test_a_tick_points_along_the_centre_line_of_the_template(kind: str) -> None:
         assert with_it and without
         ticks = [a.marks.difference(b.marks) for a, b in zip(with_it.layers, without.layers, strict=True)]
         assert ticks[0].equals(ticks[1])
-        if ticks[0].is_empty:
-            assert kind in ("squares", "strips"), "above the work there is no other mark"
-            continue
         assert ticks[0].centroid.x == pytest.approx(0, abs=1e-6)
         lowest = min(shapely.get_coordinates(ticks[0]), key=lambda p: p[1])
         assert lowest[0] == pytest.approx(0, abs=1e-6)
-        assert [a.cuts.bounds for a in with_it.layers] == [a.cuts.bounds for a in without.layers]
+        above = max(a.cuts.bounds[3] for a in with_it.layers) - max(a.cuts.bounds[3] for a in without.layers)
+        assert (above == 0) is (kind == "crosses"), "beside crosses there is film for it"
     raw["elements"][0]["placements"][0]["centre_deg"] = 120
     raw["layers"]["marks"]["centre"] = True
     far = build(load_job(raw), TWO).layers
@@ -168,7 +170,7 @@ def test_edge_to_edge_no_film_reaches_under_another_and_it_is_said_how_often_tha
 
 def test_marks_lie_apart_from_the_work_and_alike_on_all_layers() -> None:
     layers = build(job(), TWO, "layers").layers.layers  # type: ignore[union-attr]
-    assert len(layers) == 2 and layers[0].marks == layers[1].marks and len(shapely.get_parts(layers[0].marks)) == 2
+    assert len(layers) == 2 and layers[0].marks == layers[1].marks and len(shapely.get_parts(layers[0].marks)) == 3
     assert all(la.marks.disjoint(la.region) for la in layers)
 
 

@@ -61,14 +61,12 @@ def _strip(wide: float, tall: float, notched: bool) -> BaseGeometry:
     return difference(whole, shapely.box(wide / 2 - bite, at - wide / 2, wide, at + wide / 2)) if notched else whole
 
 
-def _angle(size: float, right: bool, upper: bool, filled: bool) -> BaseGeometry:
-    """An angle that opens toward the work, its outer corner at 0, 0; the filled one is a triangle."""
+def _angle(size: float, right: bool, upper: bool, whole: bool) -> BaseGeometry:
+    """An angle whose arms run along the sides of the work, its outer corner at 0, 0; one that is not whole has its
+    level arm only."""
     arm = size * ARM_SHARE
-    shape = (
-        shapely.Polygon([(0, 0), (size, 0), (0, size)])
-        if filled
-        else union([shapely.box(0, 0, size, arm), shapely.box(0, 0, arm, size)])
-    )
+    level, upright = shapely.box(0, 0, size, arm), shapely.box(0, 0, arm, size)
+    shape = union([level, upright]) if whole else level
     # Drawn for the lower left, and turned over for the others.
     flip = np.array([-1.0 if right else 1.0, -1.0 if upper else 1.0])
     turned: BaseGeometry = shapely.transform(shape, lambda c: c * flip)
@@ -109,17 +107,13 @@ def strips_beside(bounds: Bounds, size: float, away: float) -> Placed:
 
 
 def angles_at_corners(bounds: Bounds, size: float, away: float) -> Placed:
-    """An angle outside each corner of the work, the upper right one filled."""
+    """An angle outside each corner of the work, the upper right one without its upright arm."""
     left, low, right, high = bounds
-    at = {
-        (False, False): (left - away, low - away),
-        (True, False): (right + away, low - away),
-        (False, True): (left - away, high + away),
-        (True, True): (right + away, high + away),
-    }
-    some = [_put(_angle(size, r, u, r and u), *place) for (r, u), place in at.items()]
+    out = away + size * ARM_SHARE
+    at = {(r, u): (right + out if r else left - out, high + out if u else low - out) for r in (0, 1) for u in (0, 1)}
+    some = [_put(_angle(size, bool(r), bool(u), not (r and u)), *place) for (r, u), place in at.items()]
     middle = ((left + right) / 2, (low + high) / 2)
-    wide, tall = right - left + 2 * away, high - low + 2 * away
+    wide, tall = right - left + 2 * out, high - low + 2 * out
     return Placed(together(some), middle, float(np.hypot(wide, tall)))
 
 
@@ -163,7 +157,7 @@ def place_marks(marks: Marks, regions: list[BaseGeometry], bounds: Bounds) -> Pl
 def centre_tick(marks: Marks, work: BaseGeometry, placed: Bounds, x: float) -> BaseGeometry | None:
     """A tick on the template's centre line, at `x`, that points down along it: by it the pile is laid on the blank. It
     stands above the work where marks do as well (`placed`: the bounds of work and marks), else within the work's own
-    box, beside the work; None where it would take film of its own, or where the line does not cross the work."""
+    box where there is room beside the work, else above it all the same; None where the line does not cross the work."""
     left, low, right, high = work.bounds
     if marks.kind == "none" or not marks.centre or not left <= x <= right:
         return None
@@ -174,7 +168,5 @@ def centre_tick(marks: Marks, work: BaseGeometry, placed: Bounds, x: float) -> B
         reach = marks.away_mm
         boxes = shapely.box(x - size / 3 - reach, y - reach, x + size / 3 + reach, y + size + reach)
         free = np.flatnonzero(~shapely.intersects(prepared(work), boxes))
-        if not len(free):
-            return None
-        foot = float(y[free[0]])
+        foot = float(y[free[0]]) if len(free) else foot
     return shapely.Polygon([(x, foot), (x + size / 3, foot + size), (x - size / 3, foot + size)])

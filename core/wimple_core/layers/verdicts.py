@@ -146,12 +146,12 @@ def joint_verdicts(
         holds = "is enough for" if chance <= risk else "is hopeless for"
         say = f"Edge to edge {holds} a hand that misses by {{sigma}}"
         remedy = "Let them overlap by {limit}."
-        fixes = {"layers.joint": "knocked_out", "layers.overlap_mm": need} if helps else {}
+        fixes = dict[str, object]({"layers.joint": "knocked_out", "layers.overlap_mm": need}) if helps else {}
     else:
         holds = "hides" if chance <= risk else "is little for" if helps else "cannot hide at narrow parts"
         say = f"An overlap of {{value}} {holds} a hand that misses by {{sigma}}"
         remedy = "Overlap by {limit}." if helps else "Widen what is narrower than the overlap."
-        fixes = {"layers.overlap_mm": need} if helps else {}
+        fixes = {}
     out.append(
         Verdict(
             "layers.overlap",
@@ -164,6 +164,7 @@ def joint_verdicts(
             remedy,
             {"sigma": (hand.accuracy, "mm"), "share": (100 * chance, "%")},
             field="layers.joint" if joint == "butted" else "layers.overlap_mm",
+            fix=need if helps and joint != "butted" else None,
             fixes=fixes,
         )
     )
