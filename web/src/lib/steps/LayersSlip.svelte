@@ -18,15 +18,11 @@
     butted: 'edge to edge',
   };
   /** Common practice, no source. */
-  const KNOWN: [string, string][] = [
-    ['0.3', 'with marks'],
-    ['0.5', 'with parchment'],
-    ['0.8', 'by eye'],
-  ];
-  const accuracy = $derived(String(job.value('layers.accuracy_mm') ?? ''));
-  const HANDS = $derived<[string, string][]>(
-    KNOWN.some(([v]) => v === accuracy) ? KNOWN : [...KNOWN, [accuracy, 'as measured']],
-  );
+  const HANDS = [
+    [0.3, 'with marks'],
+    [0.5, 'with parchment'],
+    [0.8, 'by eye'],
+  ] as const;
   void tables.load();
   let listing = $state(false);
 
@@ -129,15 +125,16 @@
       ? `, first between ${weakest.lower} and ${weakest.upper}.`
       : '.'}
   </p>
-  <Pick
-    {job}
-    path="layers.accuracy_mm"
-    label="They are lined up"
-    note="a hand misses by that, one standard deviation"
-    choices={HANDS}
-    onpick={(v) => job.set('layers.accuracy_mm', Number(v))}
-  />
-  <Field {job} path="layers.accuracy_mm" label="A hand misses by" note="from your own log, if you keep one" />
+  <Field {job} path="layers.accuracy_mm" label="A hand misses by" note="one standard deviation" />
+  <div class="flex flex-wrap items-center gap-1 py-1.5 text-[13px]" role="group" aria-label="As a rule">
+    {#each HANDS as [mm, words] (words)}
+      <button
+        class="button px-2!"
+        aria-pressed={Number(job.value('layers.accuracy_mm')) === mm}
+        onclick={() => job.set('layers.accuracy_mm', mm)}>{words}</button
+      >
+    {/each}
+  </div>
   <Field {job} path="layers.eye_mm" label="A gap is seen from" />
   <Field {job} path="layers.risk_percent" label="May show a gap" note="of all lay-ups" kind="number" unit="%" />
 {/if}

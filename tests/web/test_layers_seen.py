@@ -1,0 +1,77 @@
+"""Layers on the screen: the pile put in another order by hand and by buttons, marks of other kinds, edge to edge."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+from typing import Any
+
+import pytest
+from playwright.sync_api import Page, expect
+
+BODY = (
+    '<rect width="90" height="50" fill="#1c3d7a"/><circle cx="25" cy="25" r="15" fill="#b98a2f"/>'
+    '<circle cx="65" cy="25" r="12" fill="#efe6c8"/>'
+)
+
+
+@pytest.fixture()
+def laid(inside: Page, tmp_path: Path) -> Page:
+    inside.get_by_role("button", name="New flat panel").click()
+    inside.wait_for_selector("canvas")
+    inside.goto(inside.url.replace("measure", "artwork"))
+    file = tmp_path / "three.svg"
+    file.write_text(f'<svg xmlns="http://www.w3.org/2000/svg" width="90mm" height="50mm" viewBox="0 0 90 50">{BODY}'
+                    "</svg>", encoding="utf-8")  # fmt: skip
+    inside.get_by_label("Drawing to add").set_input_files(file)
+    inside.wait_for_selector('[data-drawing="0"] path')
+    expect(inside.get_by_role("status").first).to_have_text("saved")
+    inside.get_by_role("link", name=re.compile("Layers")).click()
+    expect(inside.locator("[data-layer]")).to_have_count(3)
+    return inside
+
+
+def pile(page: Page) -> list[str]:
+    """The films from the lowest to the uppermost, as they are drawn."""
+    return [e.get_attribute("data-layer") or "" for e in page.locator("[data-layer]").all()]
+
+
+def test_a_film_is_dragged_up_in_the_pile_and_lowered_by_a_button(laid: Page, axe: Any) -> None:
+    assert pile(laid) == ["midnight", "gold", "cream"]
+    low, high = (laid.locator(f"[data-layer={n}] path").first.bounding_box() for n in ("gold", "cream"))
+    assert low and high
+    x, y = low["x"] + low["width"] / 2, low["y"] + low["height"] / 2
+    laid.mouse.move(x, y)
+    laid.mouse.down()
+    laid.mouse.move(x, y - 20, steps=3)
+    laid.mouse.move(x, y - (low["y"] - high["y"]), steps=4)
+    laid.mouse.up()
+    expect(laid.locator("[data-layer]").nth(2)).to_have_attribute("data-layer", "gold")
+    assert pile(laid) == ["midnight", "cream", "gold"]
+    expect(laid.get_by_role("status").first).to_have_text("saved")
+    laid.get_by_role("button", name="Raise midnight").click()
+    expect(laid.locator("[data-layer]").nth(1)).to_have_attribute("data-layer", "midnight")
+    expect(laid.get_by_role("button", name="Lower cream")).to_be_disabled()
+    assert axe(laid) == []
+    expect(laid.get_by_role("status").first).to_have_text("saved")
+    laid.get_by_role("button", name="Undo", exact=True).click()
+    expect(laid.locator("[data-layer]").nth(0)).to_have_attribute("data-layer", "midnight")
+
+
+def test_edge_to_edge_is_said_to_be_hopeless_and_mended(laid: Page) -> None:
+    laid.get_by_label("Films lie").select_option("butted")
+    said = laid.get_by_role("contentinfo").get_by_text(re.compile("Edge to edge is hopeless"))
+    expect(said).to_be_visible()
+    expect(laid.get_by_text(re.compile("first between midnight and"))).to_have_count(2)
+    laid.get_by_role("contentinfo").locator("span").filter(has=said).get_by_role("button", name="Do it").click()
+    expect(said).to_have_count(0)
+    expect(laid.get_by_label("Films lie")).to_have_value("knocked_out")
+    laid.get_by_role("button", name="by eye", exact=True).click()
+    expect(laid.locator('[id="field-layers.accuracy_mm"]')).to_have_value("0.8")
+
+
+@pytest.mark.parametrize(("kind", "rings"), [("squares", 3), ("strips", 3), ("corners", 5), ("none", 0)])
+def test_marks_are_of_the_kind_that_was_chosen(laid: Page, kind: str, rings: int) -> None:
+    laid.get_by_label("Registration").select_option(kind)
+    marks = laid.locator("[data-layer=midnight] path").nth(2)
+    expect(marks).to_have_attribute("d", re.compile(r"^([^Z]*Z){%d}$" % rings))
