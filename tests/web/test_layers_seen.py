@@ -74,4 +74,4 @@ def test_edge_to_edge_is_said_to_be_hopeless_and_mended(laid: Page) -> None:
 def test_marks_are_of_the_kind_that_was_chosen(laid: Page, kind: str, rings: int) -> None:
     laid.get_by_label("Registration").select_option(kind)
     marks = laid.locator("[data-layer=midnight] path").nth(2)
-    expect(marks).to_have_attribute("d", re.compile(r"^([^Z]*Z){%d}$" % rings))
+    expect(marks).to_have_attribute("d", re.compile(rf"^([^Z]*Z){{{rings}}}$"))

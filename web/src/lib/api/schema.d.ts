@@ -2474,8 +2474,11 @@ export interface components {
             reference?: components["schemas"]["Reference"] | null;
             /**
              * @default {
+             *       "order": [],
              *       "joint": "auto",
              *       "overlap_mm": 0.7,
+             *       "eye_mm": 0.2,
+             *       "risk_percent": 5,
              *       "accuracy_mm": 0.3,
              *       "merge_near": false,
              *       "merge_delta_e": 5,
@@ -2484,8 +2487,10 @@ export interface components {
              *       "seen": "from_outside",
              *       "marks": {
              *         "away_mm": 6,
+             *         "centre": true,
              *         "kind": "crosses",
-             *         "size_mm": 10
+             *         "size_mm": 10,
+             *         "within": true
              *       }
              *     }
              */
@@ -2570,17 +2575,33 @@ export interface components {
          */
         LayerPlan: {
             /**
+             * Order
+             * @default []
+             */
+            order: string[];
+            /**
              * Joint
              * @default auto
              * @enum {string}
              */
-            joint: "auto" | "stacked" | "knocked_out";
+            joint: "auto" | "stacked" | "knocked_out" | "butted";
             /**
              * Overlap Mm
              * @description mm; a string with a unit is read too
              * @default 0.7
              */
             overlap_mm: number;
+            /**
+             * Eye Mm
+             * @description mm; a string with a unit is read too
+             * @default 0.2
+             */
+            eye_mm: number;
+            /**
+             * Risk Percent
+             * @default 5
+             */
+            risk_percent: number;
             /**
              * Accuracy Mm
              * @description mm; a string with a unit is read too
@@ -2617,7 +2638,9 @@ export interface components {
              * @default {
              *       "kind": "crosses",
              *       "size_mm": 10,
-             *       "away_mm": 6
+             *       "away_mm": 6,
+             *       "within": true,
+             *       "centre": true
              *     }
              */
             marks: components["schemas"]["Marks"];
@@ -2790,7 +2813,8 @@ export interface components {
         };
         /**
          * Marks
-         * @description Registration marks, outside the artwork and the same on every layer.
+         * @description Registration marks, outside the artwork and the same on every layer: two crosses above it, two squares at its
+         *     sides, strips along both sides, or an angle at each corner. A job of one layer has none.
          */
         Marks: {
             /**
@@ -2798,7 +2822,7 @@ export interface components {
              * @default crosses
              * @enum {string}
              */
-            kind: "crosses" | "none";
+            kind: "crosses" | "squares" | "strips" | "corners" | "none";
             /**
              * Size Mm
              * @description mm; a string with a unit is read too
@@ -2811,6 +2835,16 @@ export interface components {
              * @default 6
              */
             away_mm: number;
+            /**
+             * Within
+             * @default true
+             */
+            within: boolean;
+            /**
+             * Centre
+             * @default true
+             */
+            centre: boolean;
         };
         /**
          * MeshBlank
@@ -4720,6 +4754,7 @@ export interface components {
             joint: string;
             /** Gap Chance */
             gap_chance: number;
+            weakest: components["schemas"]["WeakestView"] | null;
             /** Bounds */
             bounds: [
                 number,
@@ -5795,6 +5830,16 @@ export interface components {
             way: string;
             /** Figure */
             figure: string;
+        };
+        /**
+         * WeakestView
+         * @description The two films whose joint fails first, the lower one first.
+         */
+        WeakestView: {
+            /** Lower */
+            lower: string;
+            /** Upper */
+            upper: string;
         };
         /**
          * WornView

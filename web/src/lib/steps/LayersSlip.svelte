@@ -121,7 +121,8 @@
 {#if layers.length > 1}
   {#if joint !== 'butted'}<Field {job} path="layers.overlap_mm" label="Overlap" />{/if}
   <p class="fine border-hairline border-b py-1.5">
-    {chance > 0 ? `A gap shows in 1 of ${Math.max(1, Math.round(1 / chance))} lay-ups` : 'No gap shows'}{weakest && chance > 0
+    {chance > 0 ? `A gap shows in 1 of ${Math.max(1, Math.round(1 / chance))} lay-ups` : 'No gap shows'}{weakest &&
+    chance > 0
       ? `, first between ${weakest.lower} and ${weakest.upper}.`
       : '.'}
   </p>
@@ -170,7 +171,12 @@
   <Field {job} path="layers.marks.size_mm" label="Large" />
   <Field {job} path="layers.marks.away_mm" label="Away from the work" />
   {#if job.value('layers.marks.kind') === 'crosses'}
-    <Switch {job} path="layers.marks.within" label="Where film is used anyway" note="beside the work, where there is room" />
+    <Switch
+      {job}
+      path="layers.marks.within"
+      label="Where film is used anyway"
+      note="beside the work, where there is room"
+    />
   {/if}
   <Switch {job} path="layers.marks.centre" label="A tick on the centre line" note="to lay the pile by" />
 {/if}
