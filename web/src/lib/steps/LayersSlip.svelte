@@ -58,11 +58,11 @@
         >{layer.pieces} stay · {layer.weeded} weed · {layer.area}</span
       >
     </div>
-    <span class="mt-1 flex flex-col">
+    <div class="col-span-2 mt-1 flex items-center gap-1">
       {#if layers.length > 1}
         {#each [['Raise', 1, 'M2 6l4-4 4 4'], ['Lower', -1, 'M2 2l4 4 4-4']] as const as [word, by, sign] (word)}
           <button
-            class="text-quiet hover:text-blue flex h-[18px] w-[28px] items-center justify-center disabled:opacity-30"
+            class="text-quiet hover:text-blue flex size-6 shrink-0 items-center justify-center disabled:opacity-30"
             aria-label="{word} {layer.name}"
             disabled={by > 0 ? n === 0 : n === layers.length - 1}
             onclick={() => job.raise(layer.colour, by)}
@@ -72,15 +72,15 @@
           >
         {/each}
       {/if}
-    </span>
-    <select
-      class="input mt-1 text-[14px]"
-      aria-label="Film for {layer.name}"
-      value={layer.film}
-      onchange={(e) => choose(layer.colour, { film: (e.target as HTMLSelectElement).value })}
-    >
-      {#each tables.films as f (f.id)}<option value={f.id}>{f.name}</option>{/each}
-    </select>
+      <select
+        class="input min-w-0 flex-1 text-[14px]"
+        aria-label="Film for {layer.name}"
+        value={layer.film}
+        onchange={(e) => choose(layer.colour, { film: (e.target as HTMLSelectElement).value })}
+      >
+        {#each tables.films as f (f.id)}<option value={f.id}>{f.name}</option>{/each}
+      </select>
+    </div>
   </div>
 {/each}
 {#if layers.length}
@@ -130,7 +130,7 @@
   <div class="flex flex-wrap items-center gap-1 py-1.5 text-[13px]" role="group" aria-label="As a rule">
     {#each HANDS as [mm, words] (words)}
       <button
-        class="button px-2!"
+        class="button px-2! {Number(job.value('layers.accuracy_mm')) === mm ? 'border-blue! font-[650]' : ''}"
         aria-pressed={Number(job.value('layers.accuracy_mm')) === mm}
         onclick={() => job.set('layers.accuracy_mm', mm)}>{words}</button
       >
@@ -159,7 +159,7 @@
   path="layers.marks.kind"
   label="Registration"
   choices={[
-    ['crosses', 'two crosses above'],
+    ['crosses', 'two crosses'],
     ['squares', 'two squares at the sides'],
     ['strips', 'strips along both sides'],
     ['corners', 'an angle at each corner'],
