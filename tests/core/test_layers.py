@@ -156,6 +156,32 @@ def test_films_are_laid_in_the_order_that_was_chosen_and_show_the_same() -> None
     assert shapely.intersection(turned.layers[1].region, turned.layers[0].seen).area < 1e-6
 
 
+FOUR = {
+    "a.svg": svg(
+        '<rect width="100" height="20" fill="#1c3d7a"/><circle cx="50" cy="10" r="6" fill="#b98a2f"/>'
+        '<circle cx="93" cy="10" r="6" fill="#efe6c8"/><circle cx="25" cy="10" r="2" fill="#c22a2a"/>'
+    )
+}
+
+
+def test_what_no_order_names_lies_on_what_it_lay_on() -> None:
+    """One film alone says no order; two do, and the others stay on what they lay on."""
+    four = build(job(150, layers={"order": ["#efe6c8"]}), FOUR).layers
+    assert four and [la.colour for la in four.layers] == ["#1c3d7a", "#b98a2f", "#efe6c8", "#c22a2a"]
+    two = build(job(150, layers={"order": ["#c22a2a", "#1c3d7a"]}), FOUR).layers
+    assert two and [la.colour for la in two.layers] == ["#c22a2a", "#1c3d7a", "#b98a2f", "#efe6c8"]
+
+
+def test_the_joint_that_fails_first_is_named() -> None:
+    """Laid by eye about the middle of the work, what lies furthest from it opens most by the turn."""
+    plan = {"marks": {"kind": "none"}, "joint": "knocked_out", "accuracy_mm": 0.4}
+    b = build(job(150, layers=plan), FOUR)
+    assert b.layers and b.layers.weakest and (b.layers.weakest.lower, b.layers.weakest.upper) == ("midnight", "cream")
+    (said,) = [v for v in b.verdicts if v.code == "layers.overlap"]
+    assert "first between midnight and cream" in said.sentence()
+    assert 0 < b.layers.weakest.chance < b.layers.gap_chance
+
+
 def test_edge_to_edge_no_film_reaches_under_another_and_it_is_said_how_often_that_shows() -> None:
     b = build(job(layers={"joint": "butted"}), TWO)
     low, high = (la.region for la in b.layers.layers)  # type: ignore[union-attr]

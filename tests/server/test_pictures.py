@@ -74,6 +74,11 @@ def test_a_small_picture_waits_for_nothing_and_is_seen_where_it_lies(api: Api, p
     assert not scene["waiting"]
     (placed,) = scene["placed"]
     assert placed["page"]["across"] == 10 and len(placed["page"]["places"]) == 2 * 11 * 11
+    # All of it is paper or disc: its corners are those of what is laid.
+    places, box = placed["page"]["places"], placed["outline"]
+    quarter = len(box) // 4
+    for corner, k in ((0, 0), (10, quarter), (120, 2 * quarter), (110, 3 * quarter)):
+        assert places[2 * corner : 2 * corner + 2] == pytest.approx(box[k : k + 2], abs=0.3), corner
     file = document["elements"][0]["source"]["file"]
     answer = api("GET", f"/jobs/{plain.pk}/pictures/{file}")
     assert answer.status_code == 200 and answer["Content-Type"] == "image/png"
