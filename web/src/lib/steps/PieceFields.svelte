@@ -106,7 +106,7 @@
         bind:value={size}
         onkeydown={(e) => e.key === 'Enter' && upTo()}
       />
-      <select class="input w-[86px]!" aria-label="Measured by" bind:value={sized}>
+      <select class="input w-[104px]!" aria-label="Measured by" bind:value={sized}>
         <option value="longest">{unitOf(session.style)} long</option>
         <option value="area">{unitOf(session.style)}²</option>
       </select></label
