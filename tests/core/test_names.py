@@ -111,7 +111,7 @@ def test_cut_n_times_four_names_cost_as_four_times_n_pieces() -> None:
 
 
 def test_more_names_than_a_mat_holds_go_on_the_next() -> None:
-    rows = [[f"Visitor {n}"] for n in range(40)]
+    rows = [[f"Visitor {n}"] for n in range(90)]
     built = build_whole(load_job(named(rows)), {})
     assert len(built.sheets.loads) > 1 and all(load.fits for load in built.sheets.loads)
     assert sorted(i.item.row for load in built.sheets.loads for i in load.items) == list(range(40))
