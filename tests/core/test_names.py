@@ -114,7 +114,7 @@ def test_more_names_than_a_mat_holds_go_on_the_next() -> None:
     rows = [[f"Visitor {n}"] for n in range(90)]
     built = build_whole(load_job(named(rows)), {})
     assert len(built.sheets.loads) > 1 and all(load.fits for load in built.sheets.loads)
-    assert sorted(i.item.row for load in built.sheets.loads for i in load.items) == list(range(40))
+    assert sorted(i.item.row for load in built.sheets.loads for i in load.items) == list(range(90))
     assert "names.csv" in {f.path for f in all_files(built, {})}
 
 
