@@ -59,7 +59,10 @@ def test_a_film_is_held_against_its_own_colours_and_another_only_named() -> None
 def test_more_colours_than_films() -> None:
     tables = at_hand(("calendered-gloss", "ink", "#101010"), ("calendered-gloss", "snow", "#ffffff"))
     said = judged(("#101010", "#ffffff", "#1b1b1f"), tables)["layers.films"]
-    assert (said.value, said.limit) == (3, 2) and "the ink" in said.sentence()
+    assert (said.value, said.limit) == (
+        3,
+        2,
+    ) and "black and black 2 would all be cut from the one ink" in said.sentence()
     assert "layers.films" not in judged(("#101010", "#ffffff", "#ffffff"), tables)
 
 

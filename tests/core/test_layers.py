@@ -185,7 +185,7 @@ def test_the_joint_that_fails_first_is_named() -> None:
 def test_edge_to_edge_no_film_reaches_under_another_and_it_is_said_how_often_that_shows() -> None:
     b = build(job(layers={"joint": "butted"}), TWO)
     low, high = (la.region for la in b.layers.layers)  # type: ignore[union-attr]
-    assert shapely.intersection(low, high).area < 1e-6
+    assert shapely.intersection(low, high).area < 1e-6 and b.layers.overlap == 0  # type: ignore[union-attr]
     (said,) = [v for v in b.verdicts if v.code == "layers.overlap"]
     assert said.level == "look" and "hopeless" in said.sentence() and said.fixes["layers.joint"] == "knocked_out"
     mended = build(job(layers={"joint": "knocked_out", "overlap_mm": said.fixes["layers.overlap_mm"]}), TWO)

@@ -98,6 +98,12 @@ def test_what_is_drawn_by_hand_is_found_in_the_drawing_and_brought_to_a_picture(
     asked = {"document": document, "element": 0, "placement": 0}
     found = api("POST", f"/jobs/{plain.pk}/places", {**asked, "places": [[x, y]]})
     assert found.json()[0] == pytest.approx([30, 90], abs=0.01)
+    beside = api("POST", f"/jobs/{plain.pk}/places", {**asked, "places": [[x - 60, y], [x - 50, y + 9]]})
+    assert (
+        beside.status_code == 422 and beside.json()["field"] == "places" and "over the first" in beside.json()["hint"]
+    )
+    across = api("POST", f"/jobs/{plain.pk}/places", {**asked, "places": [[x - 60, y], [x + 60, y]]})
+    assert across.status_code == 200 and across.json()[0][0] < 0 < 60 < across.json()[1][0]
     pairs = [[[x, y], [x, y + 7]]]
     sets = api("POST", f"/jobs/{plain.pk}/match", {**asked, "pairs": pairs}).json()["sets"]
     assert set(sets) == {"up_mm", "centre_deg"} and sets["up_mm"] == pytest.approx(57, abs=0.3)

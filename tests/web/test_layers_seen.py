@@ -8,6 +8,7 @@ from typing import Any
 
 import pytest
 from playwright.sync_api import Page, expect
+from seen import bring, start
 
 BODY = (
     '<rect width="90" height="50" fill="#1c3d7a"/><circle cx="25" cy="25" r="15" fill="#b98a2f"/>'
@@ -17,13 +18,8 @@ BODY = (
 
 @pytest.fixture()
 def laid(inside: Page, tmp_path: Path) -> Page:
-    inside.get_by_role("button", name="New flat panel").click()
-    inside.wait_for_selector("canvas")
-    inside.goto(inside.url.replace("measure", "artwork"))
-    file = tmp_path / "three.svg"
-    file.write_text(f'<svg xmlns="http://www.w3.org/2000/svg" width="90mm" height="50mm" viewBox="0 0 90 50">{BODY}'
-                    "</svg>", encoding="utf-8")  # fmt: skip
-    inside.get_by_label("Drawing to add").set_input_files(file)
+    start(inside, "flat panel")
+    bring(inside, tmp_path / "three.svg", (90, 50), BODY)
     inside.wait_for_selector('[data-drawing="0"] path')
     expect(inside.get_by_role("status").first).to_have_text("saved")
     inside.get_by_role("link", name=re.compile("Layers")).click()
@@ -75,3 +71,28 @@ def test_marks_are_of_the_kind_that_was_chosen(laid: Page, kind: str, rings: int
     laid.get_by_label("Registration").select_option(kind)
     marks = laid.locator("[data-layer=midnight] path").nth(2)
     expect(marks).to_have_attribute("d", re.compile(rf"^([^Z]*Z){{{rings}}}$"))
+
+
+def test_of_two_quick_changes_to_the_films_at_hand_none_is_lost(laid: Page) -> None:
+    """A name is left by the click that adds another colour: both stand, after a reload too."""
+    laid.get_by_role("button", name="Films at hand …").click()
+    laid.get_by_label("Colours of", exact=True).select_option("holographic")
+    name = laid.get_by_label("Name of silver")
+    name.fill("moonshine")
+    laid.get_by_role("button", name="Add one").click()
+    expect(laid.get_by_label("Name of moonshine")).to_have_value("moonshine")
+    fresh = laid.get_by_label("Name of new colour")
+    expect(fresh).to_be_visible()
+    fresh.fill("   ")
+    fresh.press("Tab")
+    expect(fresh).to_have_value("new colour")
+    with laid.expect_response(re.compile("/api/tables/colours")):
+        laid.get_by_role("button", name="Take new colour off").click()
+    laid.reload()
+    laid.get_by_role("button", name="Films at hand …").click()
+    laid.get_by_label("Colours of", exact=True).select_option("holographic")
+    expect(laid.get_by_label("Name of moonshine")).to_be_visible()
+    expect(laid.get_by_label("Name of new colour")).to_have_count(0)
+    with laid.expect_response(re.compile("/api/tables/colours")):
+        laid.get_by_label("Name of moonshine").fill("silver")
+        laid.get_by_role("button", name="Done").click()

@@ -11,6 +11,7 @@ import pytest
 from PIL import Image
 from playwright.sync_api import Page, expect
 from samples import drawing, svg
+from seen import start
 
 DROP = """([name, type, data]) => {
   const bytes = Uint8Array.from(atob(data), (c) => c.charCodeAt(0));
@@ -26,12 +27,6 @@ PASTE = """(text) => {
 }"""
 
 
-def new_cup(page: Page) -> None:
-    page.get_by_role("button", name="New cup", exact=True).click()
-    page.wait_for_url("**/measure")
-    page.goto(page.url.replace("measure", "artwork"))
-
-
 def delete_job(page: Page) -> None:
     number = re.search(r"/jobs/(\d+)/", page.url)
     assert number
@@ -44,7 +39,7 @@ def delete_job(page: Page) -> None:
 
 def test_a_list_typed_is_fitted_shown_and_all_of_it_cut(inside: Page) -> None:
     page = inside
-    new_cup(page)
+    start(page, "cup")
     page.get_by_role("button", name="Add words", exact=True).click()
     page.get_by_role("textbox", name="Words").fill("Name")
     page.get_by_role("button", name="Names", exact=True).click()
@@ -74,7 +69,7 @@ def test_a_list_typed_is_fitted_shown_and_all_of_it_cut(inside: Page) -> None:
 
 def test_a_table_from_a_file_asks_what_its_columns_are(inside: Page, tmp_path: Path) -> None:
     page = inside
-    new_cup(page)
+    start(page, "cup")
     page.get_by_role("button", name="Draw …").click()
     page.get_by_role("menuitem", name="star", exact=True).click()
     expect(page.get_by_role("contentinfo")).to_contain_text("“star”")
@@ -110,7 +105,7 @@ def test_kept_in_the_folio_found_there_and_used_in_another_job(inside: Page, axe
     expect(cards).to_have_count(1)
     assert axe(page) == []
     page.goto("/bench")
-    new_cup(page)
+    start(page, "cup")
     page.get_by_role("button", name="Draw …").click()
     page.get_by_role("menuitem", name="from the Folio …").click()
     page.get_by_role("searchbox", name="Search the Folio").fill("plum")
@@ -133,7 +128,7 @@ def test_kept_in_the_folio_found_there_and_used_in_another_job(inside: Page, axe
 
 def test_drawings_and_words_are_dropped_and_pasted(inside: Page) -> None:
     page = inside
-    new_cup(page)
+    start(page, "cup")
     expect(page.get_by_role("button", name="Bring a drawing")).to_be_visible()
     page.evaluate(DROP, ["comet.svg", "image/svg+xml", base64.b64encode(drawing("comet.svg")).decode()])
     expect(page.get_by_role("contentinfo")).to_contain_text("“comet.svg”")
@@ -149,7 +144,7 @@ def test_drawings_and_words_are_dropped_and_pasted(inside: Page) -> None:
 
 def test_a_font_of_the_workshop_sets_words_and_forms_are_switched(inside: Page) -> None:
     page = inside
-    new_cup(page)
+    start(page, "cup")
     page.get_by_role("button", name="Add words", exact=True).click()
     page.get_by_role("textbox", name="Words").fill("1/2 fi")
     page.get_by_label("fractions").check()
@@ -167,7 +162,7 @@ def test_a_font_of_the_workshop_sets_words_and_forms_are_switched(inside: Page) 
 
 def test_what_is_dragged_falls_in_with_the_face_and_what_follows_it_comes_along(inside: Page) -> None:
     page = inside
-    new_cup(page)
+    start(page, "cup")
     page.get_by_role("button", name="Draw …").click()
     page.get_by_role("menuitem", name="star", exact=True).click()
     around = page.locator('[id$=".placements.0.centre_deg"]')
@@ -208,7 +203,7 @@ def test_what_is_dragged_falls_in_with_the_face_and_what_follows_it_comes_along(
 
 def test_a_space_between_letters_is_dragged_and_set_by_keys(inside: Page) -> None:
     page = inside
-    new_cup(page)
+    start(page, "cup")
     page.get_by_role("button", name="Add words", exact=True).click()
     page.get_by_role("textbox", name="Words").fill("AVATAR")
     page.get_by_text("Spacing and line").click()
@@ -239,7 +234,7 @@ def test_a_space_between_letters_is_dragged_and_set_by_keys(inside: Page) -> Non
 
 def test_a_picture_is_laid_under_moved_and_a_colour_taken_from_it(inside: Page, tmp_path: Path) -> None:
     page = inside
-    new_cup(page)
+    start(page, "cup")
     page.get_by_role("button", name="Add words", exact=True).click()
     expect(page.get_by_role("contentinfo")).to_contain_text("is read from")
     halves = np.zeros((360, 600, 3), dtype=np.uint8)

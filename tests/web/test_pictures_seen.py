@@ -9,13 +9,12 @@ from pathlib import Path
 import pytest
 from PIL import Image, ImageDraw
 from playwright.sync_api import Page, expect
+from seen import bring, start
 
 
 @pytest.fixture()
 def cup(inside: Page) -> Page:
-    inside.get_by_role("button", name="New cup", exact=True).click()
-    inside.wait_for_selector("canvas")
-    inside.goto(inside.url.replace("measure", "artwork"))
+    start(inside, "cup")
     return inside
 
 
@@ -60,13 +59,7 @@ def test_a_tracing_that_is_stopped_stays_rough_until_it_is_asked_for(cup: Page, 
 
 
 def test_a_drawing_is_brought_to_a_picture_by_two_drags(cup: Page, tmp_path: Path) -> None:
-    file = tmp_path / "bar.svg"
-    file.write_text(
-        '<svg xmlns="http://www.w3.org/2000/svg" width="40mm" height="20mm" viewBox="0 0 40 20">'
-        '<rect width="40" height="20" fill="#1c3d7a"/></svg>',
-        encoding="utf-8",
-    )
-    cup.get_by_label("Drawing to add").set_input_files(file)
+    bring(cup, tmp_path / "bar.svg", (40, 20), '<rect width="40" height="20" fill="#1c3d7a"/>')
     shown = cup.locator("[data-drawing='0'] path[fill='#1c3d7a']")
     expect(shown).to_be_visible()
     cup.get_by_text("Picture to work by", exact=True).click()

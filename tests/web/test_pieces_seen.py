@@ -9,6 +9,7 @@ from typing import Any
 
 import pytest
 from playwright.sync_api import Locator, Page, expect
+from seen import bring, start
 
 BODY = (
     '<rect x="10" y="10" width="60" height="40" fill="#112233"/>'
@@ -21,13 +22,8 @@ BODY = (
 @pytest.fixture()
 def drawn(inside: Page, tmp_path: Path) -> Page:
     """A panel with a drawing of four pieces, its pieces being worked on."""
-    inside.get_by_role("button", name="New flat panel").click()
-    inside.wait_for_selector("canvas")
-    inside.goto(inside.url.replace("measure", "artwork"))
-    file = tmp_path / "four.svg"
-    file.write_text(f'<svg xmlns="http://www.w3.org/2000/svg" width="100mm" height="100mm" viewBox="0 0 100 100">{BODY}'
-                    "</svg>", encoding="utf-8")  # fmt: skip
-    inside.get_by_label("Drawing to add").set_input_files(file)
+    start(inside, "flat panel")
+    bring(inside, tmp_path / "four.svg", (100, 100), BODY)
     inside.get_by_role("button", name="Its pieces").click()
     expect(bill(inside)).to_have_count(3)
     return inside
@@ -179,9 +175,7 @@ def test_pieces_are_given_colours_of_the_films_at_hand(drawn: Page, axe: Any) ->
 
 
 def test_a_shape_is_drawn_by_its_measures_and_repeated(inside: Page, axe: Any) -> None:
-    inside.get_by_role("button", name="New cup", exact=True).click()
-    inside.wait_for_selector("canvas")
-    inside.goto(inside.url.replace("measure", "artwork"))
+    start(inside, "cup")
     inside.get_by_role("button", name="Draw …").click()
     inside.get_by_role("menuitem", name="star", exact=True).click()
     outside = inside.locator('[id="field-elements.0.source.form.outside_mm"]')

@@ -159,7 +159,7 @@ def _turns(
 
 
 def _over_each_other(elements: tuple[Element, ...], placed: list[PlacedDrawing]) -> list[Verdict]:
-    """Motifs that take turns and lie over each other all the same: the larger of the two hides some of the other."""
+    """What is said of motifs that take turns and lie over each other all the same."""
     seen = {
         d.element: np.concatenate([c.pieces[0] for c in d.colours])
         for d in placed

@@ -66,7 +66,8 @@ def at_hand_verdicts(layers: Sequence[Layer], plan: LayerPlan, colours: Sequence
     shared = next(((c, some) for c, some in of.items() if len(some) > 1), None)
     if shared is not None:
         film, some = shared
-        names = " and ".join(layer.name for layer in some)
+        *others, last = (layer.name for layer in some)
+        names = f"{', '.join(others)} and {last}"
         out.append(
             Verdict(
                 "layers.films",
@@ -76,7 +77,7 @@ def at_hand_verdicts(layers: Sequence[Layer], plan: LayerPlan, colours: Sequence
                 len(of),
                 "count",
                 f"More colours than films: for {len(layers)} colours {len(of)} of the films at hand serve, and {names}"
-                f" would both be cut from the {film.name}.",
+                f" would all be cut from the one {film.name}.",
                 "Give them to one colour, or write down another film.",
                 field="layers.films",
             )

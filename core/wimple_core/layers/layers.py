@@ -174,4 +174,4 @@ def make_layers(
     verdicts += found + count_verdicts(layers, plan)
     verdicts += near_verdicts(layers, plan) + glass_verdicts(layers, plan)
     verdicts += at_hand_verdicts(layers, plan, tables.colours)
-    return Layers(tuple(layers), joint, plan.overlap_mm, chance, tuple(verdicts), plan.seen == "through_glass", weakest)
+    return Layers(tuple(layers), joint, asked, chance, tuple(verdicts), plan.seen == "through_glass", weakest)

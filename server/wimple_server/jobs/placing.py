@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import Annotated, Any
 
 import numpy as np
+import shapely
 from django.http import HttpRequest
 from ninja import Router, Schema
 from pydantic import Field
@@ -123,10 +124,17 @@ def grow(request: HttpRequest, job_id: int, wanted: GrowIn) -> dict[str, float]:
 
 @router.post("/jobs/{int:job_id}/places", response={200: list[Place], **ERRORS}, auth=viewers)
 def places(request: HttpRequest, job_id: int, wanted: PlacesIn) -> list[tuple[float, float]]:
-    """Where in a drawing's own mm places on the template are."""
+    """Where in a drawing's own mm places on the template are, of which some are on it, or a line between them is."""
     here = _here(job_of(request, job_id), wanted)
     assert here.d.carry is not None
-    return [(float(x), float(y)) for x, y in here.d.carry.drawn(np.array(wanted.places, dtype=float)).round(4)]
+    found = here.d.carry.drawn(np.array(wanted.places, dtype=float)).round(4)
+    if not shapely.box(*here.drawing.frame).intersects(shapely.LineString([*found, found[-1]])):
+        raise BadDocument(
+            "That is not on the drawing where it is laid first.",
+            field="places",
+            hint="Draw the line over the drawing; of copies over the first one.",
+        )
+    return [(float(x), float(y)) for x, y in found]
 
 
 @router.post("/jobs/{int:job_id}/match", response={200: BroughtOut, **ERRORS}, auth=viewers)

@@ -28,7 +28,7 @@
   const shown = $derived(verdictShown(scene, job.shown));
   const chosen = $derived(Math.min(job.selected, scene.placed.length - 1));
   const lies = $derived(job.document?.reference?.lies ?? '');
-  const traced = $derived(!!scene.placed[chosen]?.page && job.seenThrough && !job.picture && !job.pieces.on);
+  const traced = $derived(!!scene.placed[chosen]?.page && job.seenThrough && !job.picture.hand && !job.pieces.on);
   let area = $state<HTMLElement>();
 
   function place(e: PointerEvent) {
@@ -59,9 +59,9 @@
   onrelease={letGo}
 >
   <Template {scene} {px} id="artwork" />
-  {#if lies === 'under' && !job.picture}<ReferenceLayer {job} {px} {place} />{/if}
+  {#if lies === 'under' && !job.picture.hand}<ReferenceLayer {job} {px} {place} />{/if}
   {#each scene.placed as d, i (d.path)}
-    {#if i !== chosen || job.picture}
+    {#if i !== chosen || job.picture.hand}
       <!-- svelte-ignore a11y_no_static_element_interactions -->
       <g class="cursor-move" data-drawing={i} onpointerdown={(e) => take(e, i, 'move')}>
         <path d={pathOf([d.outline])} fill="transparent" />
@@ -73,11 +73,11 @@
     <circle cx={p[0]} cy={-p[1]} r={8 * px} fill="none" stroke="var(--color-look)" stroke-width={2 * px} />
   {/each}
   {#snippet above()}
-    {#if lies === 'over' || (lies === 'under' && job.picture)}
+    {#if lies === 'over' || (lies === 'under' && job.picture.hand)}
       <!-- In the hand it lies over all, so that it can be reached. -->
       <svg
         class="absolute inset-0 block h-full w-full"
-        style:pointer-events={job.picture ? 'auto' : 'none'}
+        style:pointer-events={job.picture.hand ? 'auto' : 'none'}
         viewBox={view.box.join(' ')}
       >
         <ReferenceLayer {job} {px} {place} />
@@ -86,7 +86,7 @@
     {#if traced}
       <TracedPicture {job} {scene} {view} index={chosen} />
     {/if}
-    {#if job.picture}
+    {#if job.picture.hand}
       <!-- Nothing else is in the hand. -->
     {:else if scene.placed[chosen] && job.pieces.on}
       <PieceLayer {job} {scene} {view} index={chosen} {place} />

@@ -1,6 +1,7 @@
 <script lang="ts">
   /** The picture to work by, under or over the artwork; in the hand it is moved and sized, or a colour is taken from it. */
-  import type { JobState, Pair } from '../state/job.svelte';
+  import type { JobState } from '../state/job.svelte';
+  import type { Pair } from '../state/picture.svelte';
   import { line, type Point } from './paper';
 
   let { job, px, place }: { job: JobState; px: number; place: (e: PointerEvent) => Point } = $props();
@@ -21,24 +22,24 @@
   let arrow = $state.raw<[Point, Point] | null>(null);
   let anchor = $state.raw<Point | null>(null);
   $effect(() => {
-    if (job.picture !== 'bring') anchor = null;
+    if (job.picture.hand !== 'bring') anchor = null;
   });
   function bring(drawn: [Point, Point]) {
     arrow = null;
     if (Math.hypot(drawn[1][0] - drawn[0][0], drawn[1][1] - drawn[0][1]) < 2 * px) return;
     const pairs: Pair[] = anchor ? [[anchor, anchor], drawn] : [drawn];
     anchor ??= drawn[1];
-    void job.bringTo(pairs);
+    void job.picture.bring(pairs);
   }
 
   function take(e: PointerEvent, size: boolean) {
     if (e.button !== 0) return;
     e.stopPropagation();
-    if (job.picture === 'colour') {
+    if (job.picture.hand === 'colour') {
       void pickColour(place(e));
       return;
     }
-    if (job.picture === 'bring') {
+    if (job.picture.hand === 'bring') {
       (e.currentTarget as Element).setPointerCapture(e.pointerId);
       arrow = [place(e), place(e)];
       return;
@@ -109,7 +110,7 @@
       Math.round(v / (sum[3] || 1))
         .toString(16)
         .padStart(2, '0');
-    job.takeColour(`#${hex(sum[0]!)}${hex(sum[1]!)}${hex(sum[2]!)}`);
+    job.picture.takeColour(`#${hex(sum[0]!)}${hex(sum[1]!)}${hex(sum[2]!)}`);
   }
 </script>
 
@@ -125,13 +126,13 @@
       pointer-events="none"
     />
   </g>
-  {#if job.picture}
+  {#if job.picture.hand}
     <g
       transform="translate({now.x} {-now.y}) rotate({-turn})"
-      class={job.picture === 'move' ? 'cursor-move' : 'cursor-crosshair'}
+      class={job.picture.hand === 'move' ? 'cursor-move' : 'cursor-crosshair'}
       role="button"
       tabindex="0"
-      aria-label={LABEL[job.picture]}
+      aria-label={LABEL[job.picture.hand]}
       onpointerdown={(e) => take(e, false)}
       onpointermove={move}
       onpointerup={letGo}
@@ -148,7 +149,7 @@
         stroke-width={1.4 * px}
         stroke-dasharray="{6 * px} {4 * px}"
       />
-      {#if job.picture === 'move'}
+      {#if job.picture.hand === 'move'}
         <!-- svelte-ignore a11y_no_static_element_interactions -->
         <circle
           class="cursor-nwse-resize"
@@ -163,7 +164,7 @@
       {/if}
     </g>
   {/if}
-  {#if job.picture === 'bring'}
+  {#if job.picture.hand === 'bring'}
     <!-- svelte-ignore a11y_no_static_element_interactions -->
     <rect
       class="cursor-crosshair"

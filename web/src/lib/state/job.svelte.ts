@@ -4,29 +4,18 @@
  * Every change is built at once (the newest request wins) and saved a moment later. What was typed stays, whether
  * it can be built or not.
  */
-import {
-  client,
-  take,
-  takeAs,
-  wordsOf,
-  type Fault,
-  type JobDocument,
-  type Placement,
-  type Schemas,
-} from '../api/client';
+import { client, takeAs, type Fault, type JobDocument, type Placement, type Schemas } from '../api/client';
 import { Building } from './building.svelte';
 import { Hand } from './hand';
 import { placed, type Element } from './elements';
 import { at, put } from './paths';
+import { PictureWork } from './picture.svelte';
 import { PieceWork } from './pieces.svelte';
 import { Saving } from './saving.svelte';
 import type { Step } from './steps';
 import { Tracing } from './tracing.svelte';
 
 type JobOut = Schemas['JobOut'];
-const SAME_SIZE_PERCENT = 0.5;
-/** A place on the template, mm, and the one it belongs to. */
-export type Pair = [[number, number], [number, number]];
 
 export class JobState {
   document = $state.raw<JobDocument | null>(null);
@@ -36,13 +25,6 @@ export class JobState {
   shown = $state('');
   /** Which of the placed drawings the hand has chosen. */
   selected = $state(0);
-  /** Is the picture to work by in the hand, and what for? */
-  picture = $state<'' | 'move' | 'colour' | 'bring'>('');
-  /** The colour taken from it last, and what it went to. */
-  taken = $state('');
-  takenFor = $state('');
-  /** What is to be said of what was brought to it. */
-  brought = $state('');
   /** Are the spaces between letters in the hand? */
   spacing = $state(false);
   /** Is the photograph shown in place of the drawing? */
@@ -50,6 +32,7 @@ export class JobState {
 
   readonly hand = new Hand();
   readonly pieces = new PieceWork(this);
+  readonly picture = new PictureWork(this);
   readonly tracing = new Tracing(this);
   /** Is the picture that was traced seen through its tracing? */
   seenThrough = $state(false);
@@ -170,55 +153,20 @@ export class JobState {
     if (this.document) this.change(placed(this.document, this.scene?.placed ?? [], path, values));
   }
 
+  /** The placed drawing that the hand has chosen. */
+  get chosen() {
+    const placed = this.scene?.placed ?? [];
+    return placed[Math.min(this.selected, placed.length - 1)];
+  }
+
   get params() {
     return { path: { job_id: this.id } };
   }
 
   /** The placement the hand has chosen, of the document as it is, for the core to work on. */
   placementIn() {
-    const [, element = '0', , placement = '0'] = (this.scene?.placed[this.selected]?.path ?? '').split('.');
+    const [, element = '0', , placement = '0'] = (this.chosen?.path ?? '').split('.');
     return { document: this.document as never, element: Number(element), placement: Number(placement) };
-  }
-
-  /** What is chosen, or the pieces picked of it, brought to the picture: one of its places to another, or two. */
-  async bringTo(pairs: Pair[]) {
-    this.brought = '';
-    try {
-      await this.bring(pairs);
-    } catch (bad) {
-      this.brought = wordsOf(bad);
-    }
-  }
-
-  private async bring(pairs: Pair[]) {
-    if (!this.exact) await this.build();
-    const pieces = this.pieces.on ? this.pieces.chosen : [];
-    const by = await take(
-      client.POST('/api/jobs/{job_id}/match', { params: this.params, body: { ...this.placementIn(), pairs, pieces } }),
-    );
-    if (by.sets) this.place(this.scene!.placed[this.selected]!.path, by.sets as Partial<Placement>);
-    else {
-      const { across_mm, up_mm, turn_deg } = by;
-      this.pieces.do({ kind: 'move', across_mm, up_mm, turn_deg, mirrored: false });
-      const more = 100 * (by.larger - 1);
-      if (Math.abs(more) > SAME_SIZE_PERCENT)
-        this.brought = `On the picture they are ${Math.abs(more).toFixed(1)} % ${more > 0 ? 'larger' : 'smaller'}.`;
-    }
-  }
-
-  /** A colour taken from the picture: for the pieces that are picked, or what has one colour of its own. */
-  takeColour(colour: string) {
-    this.taken = colour;
-    this.picture = '';
-    const path = this.scene?.placed[this.selected]?.path.split('.').slice(0, 2).join('.');
-    const own = path && this.value(`${path}.source.colour`);
-    if (this.pieces.on && this.pieces.chosen.length) {
-      this.takenFor = 'given to the pieces picked';
-      this.pieces.do({ kind: 'give', colour });
-    } else if (own) {
-      this.takenFor = `was ${own as string}`;
-      this.set(`${path}.source.colour`, colour);
-    } else this.takenFor = 'pick pieces, and it is given to them';
   }
 
   set(path: string, value: unknown) {

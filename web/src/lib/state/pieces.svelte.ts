@@ -26,9 +26,7 @@ export class PieceWork {
   constructor(private readonly job: JobState) {}
 
   private get path(): string {
-    const placed = this.job.scene?.placed ?? [];
-    const path = placed[Math.min(this.job.selected, placed.length - 1)]?.path ?? '';
-    return path.split('.').slice(0, 2).join('.');
+    return (this.job.chosen?.path ?? '').split('.').slice(0, 2).join('.');
   }
   get editsPath(): string {
     return `${this.path}.edits`;

@@ -1,5 +1,6 @@
 /** The workshop's tables, blanks to start from and how much a document may hold, fetched once. */
 import { client, Offline, takeAs, type Schemas } from '../api/client';
+import { session } from './session.svelte';
 
 type Tables = Schemas['TablesOut'];
 export type FilmColour = Tables['colours'][number];
@@ -13,10 +14,14 @@ class TablesState {
   /** The colours of film at hand. */
   colours = $state.raw<Tables['colours']>([]);
   blanks = $state.raw<Tables['blanks']>({});
+  private sending: Promise<unknown> = Promise.resolve();
+  /** The workshop whose tables these are. */
+  private of: number | undefined;
   private limits = $state.raw<Tables['limits']>({});
 
   async load() {
-    if (this.films.length) return;
+    const workshop = session.current?.workshop?.id;
+    if (this.films.length && this.of === workshop) return;
     let found: Tables;
     try {
       found = await takeAs<Tables>(client.GET('/api/tables'));
@@ -25,6 +30,7 @@ class TablesState {
       setTimeout(() => void this.load(), RETRY_AFTER_MS);
       return;
     }
+    this.of = workshop;
     this.films = found.films;
     this.fonts = found.fonts;
     this.makes = found.makes;
@@ -42,9 +48,21 @@ class TablesState {
     );
   }
 
-  /** Write other colours down as those at hand. */
+  /** Write other colours down as those at hand. They stand at once, and one list is sent after another, so that of two
+   * quick changes none is lost; where it is refused, those there were stand again. */
   async keepColours(colours: Tables['colours']) {
-    this.colours = await takeAs<Tables['colours']>(client.PUT('/api/tables/colours', { body: { colours } }));
+    const before = this.colours;
+    this.colours = colours;
+    const sent = this.sending.then(() =>
+      takeAs<Tables['colours']>(client.PUT('/api/tables/colours', { body: { colours } })),
+    );
+    this.sending = sent.catch(() => undefined);
+    try {
+      await sent;
+    } catch (bad) {
+      if (this.colours === colours) this.colours = before;
+      throw bad;
+    }
   }
 
   /** What a source that needs no file is, by its kind and form. */

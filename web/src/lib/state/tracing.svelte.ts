@@ -40,7 +40,8 @@ export class Tracing {
       startWork({ kind: 'trace', job: job.id, key: wanted, document: job.document as never }),
     );
     if (done) await job.build();
-    else if (this.wanted === wanted) this.stopped = wanted;
+    // Stopped by hand, failed, or made and not kept: it is not begun again by itself.
+    if (this.wanted === wanted) this.stopped = wanted;
     this.look();
   }
 }

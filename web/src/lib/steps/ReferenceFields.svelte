@@ -29,7 +29,7 @@
       y_mm: Number(((low + high) / 2).toFixed(1)),
     });
   }
-  const hand = (what: 'move' | 'colour' | 'bring') => (job.picture = job.picture === what ? '' : what);
+  const hand = (what: 'move' | 'colour' | 'bring') => (job.picture.hand = job.picture.hand === what ? '' : what);
 </script>
 
 <Fold title="Picture to work by" note={there ? 'never cut' : 'none'} open={there}>
@@ -60,36 +60,37 @@
     <Field {job} path="reference.width_mm" label="Across" />
     <Field {job} path="reference.turn_deg" label="Turned" kind="number" unit="°" />
     <div class="flex flex-wrap gap-1 py-2 text-[13px]">
-      <button class="button px-2!" aria-pressed={job.picture === 'move'} onclick={() => hand('move')}
-        >{job.picture === 'move' ? 'Leave it there' : 'Move it by hand'}</button
+      <button class="button px-2!" aria-pressed={job.picture.hand === 'move'} onclick={() => hand('move')}
+        >{job.picture.hand === 'move' ? 'Leave it there' : 'Move it by hand'}</button
       >
-      <button class="button px-2!" aria-pressed={job.picture === 'colour'} onclick={() => hand('colour')}
+      <button class="button px-2!" aria-pressed={job.picture.hand === 'colour'} onclick={() => hand('colour')}
         >Take a colour from it</button
       >
       <button
         class="button px-2!"
-        aria-pressed={job.picture === 'bring'}
+        aria-pressed={job.picture.hand === 'bring'}
         disabled={!job.scene?.placed.length}
-        onclick={() => hand('bring')}>{job.picture === 'bring' ? 'It is there' : what}</button
+        onclick={() => hand('bring')}>{job.picture.hand === 'bring' ? 'It is there' : what}</button
       >
       <button
         class="button px-2!"
         onclick={() => {
-          job.picture = '';
+          job.picture.hand = '';
           job.set('reference', null);
         }}>Take it away</button
       >
     </div>
-    {#if job.picture === 'bring'}
+    {#if job.picture.hand === 'bring'}
       <p class="fine pb-2">
         Drag from a place on {job.pieces.on && job.pieces.chosen.length ? 'the pieces picked' : 'the drawing'} to where it
         belongs on the picture. A second drag turns {job.pieces.on ? 'them' : 'and sizes it'} about the first.
       </p>
     {/if}
-    {#if job.brought}<p class="pb-2 text-[13px]" role="status">{job.brought}</p>{/if}
-    {#if job.taken}
+    {#if job.picture.brought}<p class="pb-2 text-[13px]" role="status">{job.picture.brought}</p>{/if}
+    {#if job.picture.taken}
       <p class="flex items-center gap-2 pb-2 text-[13px]" role="status">
-        <span class="border-edge size-5 border" style:background={job.taken}></span>{job.taken} · {job.takenFor}
+        <span class="border-edge size-5 border" style:background={job.picture.taken}></span>{job.picture.taken} · {job
+          .picture.takenFor}
       </p>
     {/if}
   {/if}

@@ -1,0 +1,170 @@
+<script lang="ts">
+  /** Where the chosen drawing lies, how large and how turned, and how it is laid. */
+  import { RadioGroup } from 'bits-ui';
+  import { client, take, wordsOf, type Placement } from '../api/client';
+  import type { Element } from '../state/elements';
+  import type { JobState } from '../state/job.svelte';
+  import { session } from '../state/session.svelte';
+  import { tables } from '../state/tables.svelte';
+  import Field from '../ui/Field.svelte';
+  import Switch from '../ui/Switch.svelte';
+  import { lengthText, unitOf } from '../units';
+  import LetteringFields from './LetteringFields.svelte';
+  import MeasureFields from './MeasureFields.svelte';
+  import PatternFields from './PatternFields.svelte';
+  import RoomFields from './RoomFields.svelte';
+  import TracingFields from './TracingFields.svelte';
+
+  type Listed = { element: number; path: string; name: string; source: Element['source'] };
+  let { job, all, i }: { job: JobState; all: Listed[]; i: number } = $props();
+  const elements = $derived(job.document?.elements ?? []);
+  const path = $derived(all[i]?.path ?? '');
+  const element = $derived(`elements.${all[i]?.element ?? 0}`);
+  const made = $derived(tables.madeAs(all[i]?.source));
+  const placed = $derived(job.scene?.placed.find((d) => d.path === path));
+  const round = $derived(job.scene?.measure.closed ?? true);
+  /** Has this drawing shades that film has not? */
+  const shaded = $derived(
+    (job.scene?.verdicts ?? []).some((v) => v.code === 'artwork.gradient' && v.field === `${element}.source.file`),
+  );
+  /** Is it a picture that is traced? */
+  const traced = $derived(
+    (job.scene?.verdicts ?? []).some((v) => v.code === 'artwork.traced' && v.field === `${element}.source.colours`),
+  );
+  let trouble = $state('');
+  const others = $derived(
+    elements
+      .map((e, n) => ({ id: e.id ?? '', name: all.find((a) => a.element === n)?.name ?? '', n }))
+      .filter((o) => o.n !== all[i]?.element),
+  );
+  /** Counted from another element, or from the blank again: it stays where it is. */
+  function placeFrom(id: string) {
+    if (!placed) return;
+    const from = job.scene?.placed.find((d) => d.element === id);
+    const values = Object.fromEntries(
+      Object.entries(placed.at).map(([f, v]) => [f, Number((v - (from?.at[f] ?? 0)).toFixed(3))]),
+    );
+    job.place(path, { ...values, beside: id || null } as Partial<Placement>);
+  }
+  const ownFile = $derived(all[i]?.source.kind === 'file' ? (all[i].source as { file: string }).file : '');
+  let kept = $state('');
+  async function keep() {
+    const file = ownFile;
+    try {
+      await take(client.POST('/api/folio/from-job', { body: { job: job.id, file } }));
+      kept = file;
+    } catch (bad) {
+      trouble = wordsOf(bad);
+    }
+  }
+  const NAMES: Record<string, string> = { level: 'level', conformal: 'conformal', even: 'even', flat: 'flat' };
+  const SIGNS: Record<string, string> = {
+    level: 'M2 8q22-9 44 0M2 20q22-9 44 0M9 6l2 12M24 3.5v12M39 6l-2 12',
+    conformal: 'M2 14q22-9 44 0M12 11a4 4 0 1 0 .1 0M24 8.500a4 4 0 1 0 .1 0M36 11a4 4 0 1 0 .1 0',
+    even: 'M2 8q22-9 44 0M2 20q22-9 44 0',
+    flat: 'M2 6h44M2 20h44M12 9a4 4 0 1 0 .1 0M24 9a4 4 0 1 0 .1 0M36 9a4 4 0 1 0 .1 0',
+  };
+</script>
+
+{#if placed && all.length === 1}
+  <p class="fine truncate pb-1">
+    {placed.name} · {placed.colours} colour{placed.colours === 1 ? '' : 's'} · {placed.pieces} piece{placed.pieces === 1
+      ? ''
+      : 's'} · {lengthText(placed.height, session.style)}
+    {unitOf(session.style)} tall
+  </p>
+{/if}
+{#if ownFile && session.makes}
+  <p class="pb-1 text-[13px]">
+    {#if kept === ownFile}<span class="fine">It is in the Folio.</span>
+    {:else}<button class="link" onclick={keep}>Keep it in the Folio</button>{/if}
+  </p>
+{/if}
+{#if made?.group === 'words'}
+  <LetteringFields {job} path="{element}.source" />
+{:else if made}
+  <MeasureFields {job} path="{element}.source" measures={made.measures} />
+{:else}
+  <Field {job} path="{path}.width_mm" label="Across" note={round ? 'round it, at its middle' : ''} />
+{/if}
+{#if !placed?.stands}<Field
+    {job}
+    path="{path}.up_mm"
+    label="Up"
+    note="its middle, from {placed?.beside ? 'the other’s' : round ? 'the lower line' : 'the lower edge'}"
+  />{/if}
+{#if round}
+  <Field
+    {job}
+    path="{path}.centre_deg"
+    label="Round"
+    note="its middle, from {placed?.beside ? 'the other’s' : 'the front'}"
+    kind="number"
+    unit="°"
+  />
+{:else}
+  <Field {job} path="{path}.across_mm" label="Sideways" note="from {placed?.beside ? 'the other’s' : 'the middle'}" />
+{/if}
+{#if !placed?.stands}<Field {job} path="{path}.turn_deg" label="Turned" kind="number" unit="°" />{/if}
+{#if round || job.value(`${path}.repeat`) !== 1}
+  <Field {job} path="{path}.repeat" label={round ? 'Copies round it' : 'Copies'} kind="number" />
+{/if}
+{#if traced}<TracingFields {job} path="{element}.source" />{/if}
+{#if shaded || (job.value(`${element}.source.shades`) ?? 1) !== 1}
+  <Field {job} path="{element}.source.shades" label="Steps of a gradient" note="1: its mean colour" kind="number" />
+{/if}
+{#if all.length > 1 && placed}
+  <div class="border-hairline grid grid-cols-[1fr_172px] items-center gap-x-3 border-b py-[7px]">
+    <label for="field-{path}.beside" class="leading-tight"
+      >Placed from<span class="fine block">and stays so to it</span></label
+    >
+    <select
+      id="field-{path}.beside"
+      class="input"
+      value={placed.beside ?? ''}
+      onchange={(e) => placeFrom(e.currentTarget.value)}
+    >
+      <option value="">the blank</option>
+      {#each others as o (o.id)}<option value={o.id}>{o.name}</option>{/each}
+    </select>
+    {#if job.fault('elements')}<p class="text-stop col-span-2 mt-1 text-[13px]" role="alert">
+        {job.fault('elements')?.message}
+        {job.fault('elements')?.hint}
+      </p>{/if}
+  </div>
+{/if}
+{#if !placed?.stands}<Switch {job} path="{path}.mirrored" label="Mirrored" note="left for right" />{/if}
+{#if placed}<RoomFields {job} {path} {placed} grows={!placed.stands && !job.value(`${element}.pattern`)} />{/if}
+{#if placed?.tapered && !placed.stands}
+  <h2 id="ways" class="mt-1 mb-1">Laid on the taper</h2>
+  <RadioGroup.Root
+    class="flex flex-col gap-1"
+    aria-labelledby="ways"
+    value={placed.way}
+    onValueChange={(v) => job.set(`${path}.way`, v)}
+  >
+    {#each placed.ways as w (w.way)}
+      <RadioGroup.Item
+        id="field-{path}.way-{w.way}"
+        value={w.way}
+        aria-label="{w.way}: {w.figure}"
+        class="bg-sheet flex min-h-[44px] items-center gap-3 rounded-[3px] border px-3 text-left {w.way === placed.way
+          ? 'border-blue shadow-[inset_4px_0_0_var(--color-blue)]'
+          : 'border-hairline'}"
+      >
+        <svg width="48" height="26" viewBox="0 0 48 26" class="shrink-0" aria-hidden="true"
+          ><path d={SIGNS[w.way]} fill="none" stroke="var(--color-blue)" stroke-width="1.6" /></svg
+        >
+        <span class="leading-tight"
+          ><b class="font-[650]">{NAMES[w.way]}</b>{w.way === placed.suggested ? ' · suggested' : ''}<span
+            class="fine narrow block">{w.figure}</span
+          ></span
+        >
+      </RadioGroup.Item>
+    {/each}
+  </RadioGroup.Root>
+{/if}
+<div class="mt-2"></div>
+<PatternFields {job} path="{element}.pattern" {round} tapered={!!job.scene?.template?.k} />
+<Switch {job} path="{element}.knocks_out" label="Cut out of what lies beneath" />
+{#if trouble}<p class="text-stop pt-1 text-[13px]" role="alert">{trouble}</p>{/if}
