@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import dataclasses
+import unicodedata
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Literal
@@ -90,5 +91,8 @@ def worst(verdicts: Iterable[Verdict]) -> Level | None:
 
 
 def plain(text: str) -> str:
-    """A file name inside a sentence that is filled in later: braces doubled."""
-    return text.replace("{", "{{").replace("}", "}}")
+    """A name inside a sentence that is filled in later: braces doubled, and one that runs from right to left kept apart
+    from what stands beside it (Unicode's isolates)."""
+    apart = any(unicodedata.bidirectional(c) in ("R", "AL") for c in text)
+    doubled = text.replace("{", "{{").replace("}", "}}")
+    return f"\u2068{doubled}\u2069" if apart else doubled

@@ -76,3 +76,10 @@ def test_the_space_between_two_letters_is_what_is_bare_between_them(baseline: Ba
     grown = [b.bare - a.bare for a, b in zip(made.gaps, wider.gaps, strict=True)]
     assert grown == pytest.approx([0, 80 * made.gaps[1].unit, 0], abs=1e-9)
     assert made.gaps[1].tall == pytest.approx(20) and all(g.unit > 0 for g in made.gaps)
+
+
+def test_a_name_from_right_to_left_is_kept_apart_from_the_figures_beside_it() -> None:
+    (said,) = verdicts("artwork.legible", words("\u05d9\u05e8\u05d7 12"))
+    assert "\u201c\u2068\u05d9\u05e8\u05d7 12\u2069\u201d is read from" in said.sentence()
+    (plain,) = verdicts("artwork.legible", words("Moon 12"))
+    assert "\u2068" not in plain.sentence()

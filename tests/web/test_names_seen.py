@@ -217,6 +217,9 @@ def test_a_space_between_letters_is_dragged_and_set_by_keys(inside: Page) -> Non
     page.mouse.move(x + 12, y, steps=4)
     page.mouse.up()
     expect(gap).not_to_have_attribute("aria-valuenow", "0")
+    # What the hand held on its way is not where it let go.
+    expect(page.get_by_role("status").first).to_have_text("saved")
+    expect(page.locator("[data-exact=true]")).to_have_count(1)
     by = int(gap.get_attribute("aria-valuenow") or 0)
     assert by > 100
     other = page.get_by_role("slider", name="Between T and A")

@@ -68,7 +68,8 @@
 
 {#if placed && all.length === 1}
   <p class="fine truncate pb-1">
-    {placed.name} · {placed.colours} colour{placed.colours === 1 ? '' : 's'} · {placed.pieces} piece{placed.pieces === 1
+    <bdi>{placed.name}</bdi> · {placed.colours} colour{placed.colours === 1 ? '' : 's'} · {placed.pieces} piece{placed.pieces ===
+    1
       ? ''
       : 's'} · {lengthText(placed.height, session.style)}
     {unitOf(session.style)} tall
