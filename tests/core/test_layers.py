@@ -166,15 +166,16 @@ FOUR = {
 
 def test_what_no_order_names_lies_on_what_it_lay_on() -> None:
     """One film alone says no order; two do, and the others stay on what they lay on."""
-    four = build(job(150, layers={"order": ["#efe6c8"]}), FOUR).layers
+    four = build(job(150, layers={"joint": "stacked", "order": ["#efe6c8"]}), FOUR).layers
     assert four and [la.colour for la in four.layers] == ["#1c3d7a", "#b98a2f", "#efe6c8", "#c22a2a"]
-    two = build(job(150, layers={"order": ["#c22a2a", "#1c3d7a"]}), FOUR).layers
+    two = build(job(150, layers={"joint": "stacked", "order": ["#c22a2a", "#1c3d7a"]}), FOUR).layers
     assert two and [la.colour for la in two.layers] == ["#c22a2a", "#1c3d7a", "#b98a2f", "#efe6c8"]
 
 
 def test_the_joint_that_fails_first_is_named() -> None:
     """Laid by eye about the middle of the work, what lies furthest from it opens most by the turn."""
-    plan = {"marks": {"kind": "none"}, "joint": "knocked_out", "accuracy_mm": 0.4}
+    order = ["#1c3d7a", "#b98a2f", "#efe6c8", "#c22a2a"]
+    plan = {"marks": {"kind": "none"}, "joint": "knocked_out", "accuracy_mm": 0.4, "order": order}
     b = build(job(150, layers=plan), FOUR)
     assert b.layers and b.layers.weakest and (b.layers.weakest.lower, b.layers.weakest.upper) == ("midnight", "cream")
     (said,) = [v for v in b.verdicts if v.code == "layers.overlap"]

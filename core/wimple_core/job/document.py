@@ -5,7 +5,7 @@ from __future__ import annotations
 import datetime as dt
 import itertools
 from decimal import Decimal
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, Self
 
 from pydantic import Field, TypeAdapter, ValidationInfo, field_validator, model_validator
 
@@ -167,11 +167,39 @@ class Marks(Model):
     """A tick stands on the template's centre line, by which the pile is laid on the blank."""
 
 
+class Meeting(Model):
+    """How two colours meet, where that is not as all do; `under` says which of the two lies beneath."""
+
+    colours: tuple[Colour, Colour]
+    joint: Literal["as_all", "stacked", "knocked_out", "butted"] = "as_all"
+    under: Colour | None = None
+
+    @model_validator(mode="after")
+    def _of_two(self) -> Self:
+        if self.colours[0] == self.colours[1]:
+            raise ValueError("A colour does not meet itself.|Name the two colours that meet.")
+        if self.under is not None and self.under not in self.colours:
+            raise ValueError(f"“{self.under}” is none of the two that meet.|One of: {', '.join(self.colours)}.")
+        return self
+
+
+class Base(Model):
+    """One film under all others, larger than they are by an outline. Holes in the work stay clear, or it fills them;
+    `auto`: they stay clear on a blank that is seen through."""
+
+    colour: Colour = "#ffffff"
+    outline_mm: Annotated[Distance, Field(le=30)] = 2.0
+    holes: Literal["auto", "clear", "filled"] = "auto"
+
+
 class LayerPlan(Model):
     """How colours become layers."""
 
     order: Annotated[tuple[Colour, ...], Field(max_length=64)] = ()
-    """The colours by hand, the lowest film first; those not named lie on what they lay on in the drawing."""
+    """The colours by hand, the lowest film first; those not named lie on what they lay on in the drawing. One that is
+    named twice is cut as two layers: what of it lies on others is of the upper one."""
+    meetings: Annotated[tuple[Meeting, ...], Field(max_length=400)] = ()
+    base: Base | None = None
     joint: Literal["auto", "stacked", "knocked_out", "butted"] = "auto"
     overlap_mm: Annotated[Distance, Field(le=10)] = 0.7
     eye_mm: Annotated[Distance, Field(le=2)] = 0.2

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal
 
@@ -25,28 +26,30 @@ STEPS = 8
 """An overlap is measured to an eighth of what was asked for, and what goes on further in as many steps again."""
 
 
-def join(colours: tuple[ColourRegion, ...], joint: Joint, overlap: float) -> list[BaseGeometry]:
+JointOf = Callable[[int, int], Joint]
+"""How two films meet, by their places in the pile, the lower first."""
+
+
+def join(colours: tuple[ColourRegion, ...], joint: JointOf, overlap: float) -> list[BaseGeometry]:
     """The regions to cut, lowest first, so that laid over one another they show each colour's `seen` region.
 
     Stacked: a film reaches under those above it as far as it was painted, and at least by `overlap` mm. Knocked out:
     by `overlap` mm and no further. Butted: not at all.
     """
-    if joint == "butted":
-        return [c.seen for c in colours]
     out: list[BaseGeometry] = []
-    above: list[BaseGeometry] = []
-    for c in reversed(colours):
-        if not above:
+    for low, c in enumerate(colours):
+        above = [(joint(low, high), colours[high].seen) for high in range(low + 1, len(colours))]
+        over = shapely.get_parts(np.array([seen for how, seen in above if how != "butted"], dtype=object))
+        if not len(over):
             out.append(c.seen)
-        else:
-            over = shapely.get_parts(np.array(above, dtype=object))
-            pieces = shapely.get_parts(c.seen)
-            under, within = _reaches(pieces, over, overlap)
-            if joint == "stacked" and c.painted is not c.seen:
-                under += overlaps(_not_in(shapely.get_parts(c.painted), within), over)
-            out.append(with_added(c.seen, under))
-        above.append(c.seen)
-    return out[::-1]
+            continue
+        pieces = shapely.get_parts(c.seen)
+        under, within = _reaches(pieces, over, overlap)
+        whole = shapely.get_parts(np.array([seen for how, seen in above if how == "stacked"], dtype=object))
+        if len(whole) and c.painted is not c.seen:
+            under += overlaps(_not_in(shapely.get_parts(c.painted), within), whole)
+        out.append(with_added(c.seen, under))
+    return out
 
 
 def _reaches(

@@ -51,6 +51,15 @@ class Weakest:
     chance: float
 
 
+@dataclass(frozen=True)
+class Meets:
+    """Two layers that border on each other, by their places in the pile, and how they meet."""
+
+    lower: int
+    upper: int
+    joint: Joint
+
+
 @dataclass(frozen=True, eq=False)
 class Layers:
     """All layers, the lowest (first on the blank) first. `gap_chance`: that a gap shows anywhere in one lay-up."""
@@ -64,6 +73,9 @@ class Layers:
     """Is all of it seen through what it is laid on, and so cut mirrored?"""
     weakest: Weakest | None = None
     """The joint that fails first; None where no two films meet."""
+    meets: tuple[Meets, ...] = ()
+    based: bool = False
+    """Does the lowest lie under all others?"""
 
 
 def moved(layers: Layers, by: tuple[float, float]) -> Layers:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
 
 import numpy as np
 import shapely
@@ -16,20 +15,16 @@ from ..cuts import Cuts, cuts_along, cuts_round
 from ..cuts import together as all_cuts
 from ..job.document import LayerPlan
 from ..job.tables import SHIPPED, Tables
-from ..overlay import difference, together, union
+from ..overlay import difference, together
 from ..verdict import Verdict
 from .at_hand import at_hand_verdicts
-from .colours import merge_near
 from .inspection import inspect
-from .joints import Joint, join, joint_places, rim
-from .layer import Layer, Layers
+from .joints import join, joint_places, rim
+from .layer import Layer, Layers, Meets
 from .marks import Placed, place_marks
 from .misregistration import Hand
-from .names import name_colours
+from .pile import make_pile
 from .verdicts import borders_blank, count_verdicts, glass_verdicts, joint_verdicts, layer_verdicts, near_verdicts
-
-FEWEST_TO_KNOCK_OUT = 4
-
 
 LEAST_SLIT_MM = 0.2
 """A slit shorter than this in a piece lets nothing give."""
@@ -37,39 +32,6 @@ LEAST_SLIT_MM = 0.2
 
 FAR = 8.0
 """So many times its accuracy a hand never misses by: a film that reaches that far beneath shows no gap."""
-
-
-def _merged(colours: tuple[ColourRegion, ...], plan: LayerPlan) -> tuple[ColourRegion, ...]:
-    if not plan.merge_near or len(colours) < 2:
-        return colours
-    stands = merge_near({c.colour: c.seen.area for c in colours}, plan.merge_delta_e)
-    groups: dict[str, list[ColourRegion]] = {}
-    for c in colours:
-        groups.setdefault(stands[c.colour], []).append(c)
-    return tuple(_as_one(name, group) for name, group in groups.items())
-
-
-def _ordered(colours: tuple[ColourRegion, ...], order: Sequence[str]) -> tuple[ColourRegion, ...]:
-    """The colours in the order that was chosen, the lowest first; the others each on what it lay on."""
-    there = {c.colour: c for c in colours}
-    out = [there[name] for name in dict.fromkeys(order) if name in there]
-    if not out:
-        return colours
-    below: ColourRegion | None = None
-    for c in colours:
-        if c not in out:
-            out.insert(out.index(below) + 1 if below is not None else 0, c)
-        below = c
-    return tuple(out)
-
-
-def _as_one(colour: str, group: list[ColourRegion]) -> ColourRegion:
-    if len(group) == 1:
-        return replace(group[0], colour=colour)
-    seen = union([c.seen for c in group])
-    parts, names = zip(*(c.pieces for c in group), strict=True)
-    after = names_after(shapely.get_parts(seen), np.concatenate(parts), [n for some in names for n in some])
-    return ColourRegion(colour, seen, union([c.painted for c in group]), after)
 
 
 def _cuts_of(region: BaseGeometry, colour: ColourRegion, marks: BaseGeometry, slits: Sequence[np.ndarray]) -> Cuts:
@@ -129,25 +91,24 @@ def make_layers(
     for n, wanted in enumerate(plan.films):
         tables.film(wanted.film, f"layers.films.{n}.film")
     default = tables.film(plan.default_film, "layers.default_film")
-    colours = _ordered(_merged(colours, plan), plan.order)
-    names = name_colours(c.colour for c in colours)
-    joint: Joint = "stacked" if len(colours) < FEWEST_TO_KNOCK_OUT else "knocked_out"
-    if plan.joint != "auto":
-        joint = plan.joint
-    regions = join(colours, joint, plan.overlap_mm)
+    pile = make_pile(colours, plan, len(grounds) > 1)
+    colours, joint = pile.colours, pile.joint
+    regions = join(colours, pile.meet, plan.overlap_mm)
+    if pile.base is not None:
+        regions[0] = pile.base
     chosen = {f.colour: (n, f) for n, f in enumerate(plan.films)}
     b = shapely.total_bounds(np.array(regions, dtype=object)).tolist() if regions else [0.0, 0.0, 1.0, 1.0]
     bounds = (b[0], b[1], b[2], b[3])
     placed = place_marks(plan.marks, regions, bounds)
     marks: BaseGeometry = placed.region if placed else EMPTY
     layers: list[Layer] = []
-    for c, region in zip(colours, regions, strict=True):
+    for c, region, name in zip(colours, regions, pile.names, strict=True):
         choice = chosen[c.colour][1] if c.colour in chosen else None
         film = tables.film(choice.film) if choice else default
         film_colour = (choice.film_colour if choice else None) or c.colour
         layers.append(
             Layer(
-                names[c.colour],
+                name,
                 c.colour,
                 film,
                 film_colour,
@@ -167,11 +128,22 @@ def make_layers(
         number = f".{chosen[layer.colour][0]}" if layer.colour in chosen else ""
         verdicts += layer_verdicts(f"layers.films{number}", layer, borders_blank(edge, covered), grounds)
     far = max(plan.overlap_mm, FAR * plan.accuracy_mm)
-    asked = 0.0 if joint == "butted" else plan.overlap_mm
+    asked = 0.0 if joint == "butted" and not pile.odd else plan.overlap_mm
     places = joint_places(seen, rims, regions, asked, far)
     hand = _hand(plan, placed, bounds)
-    found, chance, weakest = joint_verdicts([layer.name for layer in layers], places, plan, joint, hand)
+    found, chance, weakest = joint_verdicts([layer.name for layer in layers], places, plan, pile, hand)
+    verdicts += pile.verdicts
     verdicts += found + count_verdicts(layers, plan)
     verdicts += near_verdicts(layers, plan) + glass_verdicts(layers, plan)
     verdicts += at_hand_verdicts(layers, plan, tables.colours)
-    return Layers(tuple(layers), joint, asked, chance, tuple(verdicts), plan.seen == "through_glass", weakest)
+    return Layers(
+        tuple(layers),
+        joint,
+        0.0 if joint == "butted" else plan.overlap_mm,
+        chance,
+        tuple(verdicts),
+        plan.seen == "through_glass",
+        weakest,
+        tuple(Meets(j.lower, j.upper, pile.meet(j.lower, j.upper)) for j in places),
+        pile.base is not None,
+    )

@@ -15,9 +15,10 @@ from ..job.document import LayerPlan
 from ..verdict import Verdict
 from .colours import colour_difference, contrast_ratio
 from .inspection import least_gap
-from .joints import Joint, JointPlaces, Rim
+from .joints import JointPlaces, Rim
 from .layer import Layer, Weakest
 from .misregistration import Hand, overlap_needed
+from .pile import Pile
 
 LEAST_CONTRAST = 2.0
 MANY_LAYERS = 6
@@ -123,18 +124,19 @@ def borders_blank(edge: Rim, covered: BaseGeometry) -> bool:
 
 
 def joint_verdicts(
-    names: Sequence[str], joints: list[JointPlaces], plan: LayerPlan, joint: Joint, hand: Hand
+    names: Sequence[str], joints: list[JointPlaces], plan: LayerPlan, pile: Pile, hand: Hand
 ) -> tuple[list[Verdict], float, Weakest | None]:
     """Verdicts on how films meet, the chance that a gap shows anywhere in one lay-up, and the joint that fails
     first."""
     if not joints:
         return [], 0.0, None
-    asked = 0.0 if joint == "butted" else plan.overlap_mm
-    out = _short_verdicts(names, joints, asked)
+    out = _short_verdicts(names, [j for j in joints if pile.meet(j.lower, j.upper) != "butted"], plan.overlap_mm)
     needed = overlap_needed(joints, len(names), hand, eye=plan.eye_mm)
     whole = needed.max(axis=0)
     chance, each, risk = float((whole > 0).mean()), (needed > 0).mean(axis=1), plan.risk_percent / 100
     first = joints[int(np.argmax(each))]
+    butted = pile.meet(first.lower, first.upper) == "butted"
+    asked = 0.0 if butted else plan.overlap_mm
     weakest = Weakest(names[first.lower], names[first.upper], float(each.max()))
     enough = float(np.quantile(whole, 1 - risk, method="higher"))
     # More overlap helps where what lies above has room for it; where that is narrow, only the drawing does.
@@ -142,11 +144,11 @@ def joint_verdicts(
     helps = need > asked
     of = f"one of its {len(joints)} joints" if len(joints) > 1 else "its joint"
     where = f", first between {weakest.lower} and {weakest.upper}" if len(joints) > 1 and chance > risk else ""
-    if joint == "butted":
+    if butted:
         holds = "is enough for" if chance <= risk else "is hopeless for"
         say = f"Edge to edge {holds} a hand that misses by {{sigma}}"
         remedy = "Let them overlap by {limit}."
-        fixes = dict[str, object]({"layers.joint": "knocked_out", "layers.overlap_mm": need}) if helps else {}
+        fixes = _no_longer_butted(plan, pile, (first.lower, first.upper), need) if helps else {}
     else:
         holds = "hides" if chance <= risk else "is little for" if helps else "cannot hide at narrow parts"
         say = f"An overlap of {{value}} {holds} a hand that misses by {{sigma}}"
@@ -163,12 +165,25 @@ def joint_verdicts(
             f"{say}: a gap shows at {of} in {{share}} of lay-ups{where}.",
             remedy,
             {"sigma": (hand.accuracy, "mm"), "share": (100 * chance, "%")},
-            field="layers.joint" if joint == "butted" else "layers.overlap_mm",
-            fix=need if helps and joint != "butted" else None,
+            field="layers.joint" if butted else "layers.overlap_mm",
+            fix=need if helps and not butted else None,
             fixes=fixes,
         )
     )
     return out, chance, weakest
+
+
+def _no_longer_butted(plan: LayerPlan, pile: Pile, pair: tuple[int, int], overlap: float) -> dict[str, object]:
+    """What makes two films overlap that meet edge to edge: by all joints, or by their own."""
+    if pile.joint == "butted":
+        return {"layers.joint": "knocked_out", "layers.overlap_mm": overlap}
+    two = {pile.colours[n].colour for n in pair}
+    kept = [m.model_dump(mode="json") for m in plan.meetings if set(m.colours) != two]
+    under = next((m.under for m in plan.meetings if set(m.colours) == two), None)
+    return {
+        "layers.meetings": [*kept, {"colours": sorted(two), "joint": "knocked_out", "under": under}],
+        "layers.overlap_mm": overlap,
+    }
 
 
 def _short_verdicts(names: Sequence[str], joints: list[JointPlaces], asked: float) -> list[Verdict]:
