@@ -175,7 +175,7 @@ class _Walk:
 
     def layers(self) -> None:
         fit, tables = self.found["artwork"], self.tables
-        key = (*self.keys["artwork"], self.job.layers, self.job.blank.grounds, tables.films, tables.colours)
+        key = (*self.keys["artwork"], self.job.layers, self.job.blank.grounds, tables.films, tables.colours, self._box)
         self.keep("layers", key, lambda: self._layers_of(fit))
 
     def _layers_of(self, fit: Fit) -> Layers:
@@ -183,7 +183,7 @@ class _Walk:
         if len(made.layers) < 2 or marks.kind == "none" or not marks.centre:
             return made
         work = together(part for la in made.layers for part in shapely.get_parts(la.region))
-        placed = all_cuts(la.cuts for la in made.layers).bounds
+        placed = all_cuts(la.cuts.only("piece", "hole", "mark") for la in made.layers).bounds
         # The template's centre line is where the front is, or the middle of what is flat.
         return with_tick(made, centre_tick(marks, work, placed, 0.0))
 
@@ -192,10 +192,17 @@ class _Walk:
         plan, grounds, tables = self.job.layers, self.job.blank.grounds, self.tables
         still = None if len(slits) else fit.still
         if still is None:
-            return make_layers(fit.colours, plan, grounds, tables, slits)
+            return make_layers(fit.colours, plan, grounds, tables, slits, self._box)
         # What moves rigidly is parted into layers once, wherever it lies.
-        key = ("still", still.key, plan, grounds, tables.films, tables.colours)
-        return moved(self.bring.cache.get(key, lambda: make_layers(still.colours, plan, grounds, tables)), still.move)
+        key = ("still", still.key, plan, grounds, tables.films, tables.colours, self._box)
+        made = self.bring.cache.get(key, lambda: make_layers(still.colours, plan, grounds, tables, (), self._box))
+        return moved(made, still.move)
+
+    @property
+    def _box(self) -> float:
+        """How far the weed box stands from the work, mm."""
+        sheets = self.job.sheets
+        return sheets.weed_box_away_mm if sheets.weed_box else 0.0
 
     def sheets(self) -> None:
         job, tables = self.job, self.tables

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import math
 from collections.abc import Callable
 
 import numpy as np
@@ -22,8 +23,13 @@ ALIKE = 1e-6
 BULGES = 0.9995
 """What fills so much of its hull has no notch."""
 MOST_KNOWN = 20_000
-NOWHERE: tuple[BaseGeometry, ...] = ()
-_KNOWN: dict[bytes, tuple[BaseGeometry, ...]] = {}
+Found = tuple[np.ndarray, np.ndarray, np.ndarray]
+Look = Callable[[np.ndarray, float], Found]
+Places = Callable[[np.ndarray, float], np.ndarray]
+Place = tuple[BaseGeometry, bool]
+"""A thin place, and whether it is a neck: whether two stretches of its piece hang together by it."""
+NOWHERE: tuple[Place, ...] = ()
+_KNOWN: dict[bytes, tuple[Place, ...]] = {}
 """The thin places of shapes that were looked at, each counted from its piece's left and low."""
 
 
@@ -35,7 +41,29 @@ def thin_places(parts: np.ndarray, stroke: float) -> np.ndarray:
     where it goes on for long, else the tip of a corner. None of it depends on how the piece is turned, or on where it
     lies: pieces of one shape are looked at once.
     """
+    return _remembered(parts, stroke, _looked_at)[0]
+
+
+def thin_places_and_necks(parts: np.ndarray, stroke: float) -> tuple[np.ndarray, np.ndarray]:
+    """The same, and which (m,) of them are necks, by which a part of a piece hangs."""
     return _remembered(parts, stroke, _looked_at)
+
+
+def least_width(parts: np.ndarray, below: float, places: Places = thin_places) -> tuple[float, np.ndarray]:
+    """How wide the thinnest of the `places` of pieces (n,) is, mm, where that is less than `below`, to a twentieth of
+    it, and where (m,); else infinite."""
+    found = places(parts, below)
+    if not len(found):
+        return math.inf, found
+    low, high = 0.0, below
+    while high - low > max(0.05 * high, 0.01 * below):
+        middle = (low + high) / 2
+        some = places(parts, middle)
+        if len(some):
+            high, found = middle, some
+        else:
+            low = middle
+    return low, found
 
 
 def narrow_gaps(parts: np.ndarray, gap: float) -> np.ndarray:
@@ -46,29 +74,30 @@ def narrow_gaps(parts: np.ndarray, gap: float) -> np.ndarray:
     one, other = shapely.STRtree(parts).query(parts, predicate="dwithin", distance=gap)
     apart = one < other
     between = shapely.shortest_line(parts[one[apart]], parts[other[apart]])
+    return np.concatenate([shapely.line_interpolate_point(between, 0.5, normalized=True), narrow_notches(parts, gap)])
+
+
+def narrow_notches(parts: np.ndarray, gap: float) -> np.ndarray:
+    """Of those the ones in a notch or a hole of a single piece: regions (m,)."""
     # What bulges all round has no notch.
     notched = shapely.area(parts) <= BULGES * shapely.area(shapely.convex_hull(parts))
-    within = _remembered(parts[notched], gap, _waste_looked_at)
-    return np.concatenate([shapely.line_interpolate_point(between, 0.5, normalized=True), within])
+    return _remembered(parts[notched], gap, _waste_looked_at)[0]
 
 
-def _waste_looked_at(parts: np.ndarray, gap: float) -> tuple[np.ndarray, np.ndarray]:
-    """The thin places (m,) of the waste round each piece (n,), and of which piece."""
+def _waste_looked_at(parts: np.ndarray, gap: float) -> Found:
+    """The thin places (m,) of the waste round each piece (n,), of which piece, and which are necks."""
     left, low, right, high = shapely.bounds(parts).T
     round_ = shapely.box(left - 2 * gap, low - 2 * gap, right + 2 * gap, high + 2 * gap)
     waste, of = shapely.get_parts(differences(round_, parts), return_index=True)
-    places, part = _looked_at(waste, gap)
+    places, part, necks = _looked_at(waste, gap)
     order = np.argsort(of[part], kind="stable")
-    return places[order], of[part][order]
+    return places[order], of[part][order], necks[order]
 
 
-Look = Callable[[np.ndarray, float], tuple[np.ndarray, np.ndarray]]
-
-
-def _remembered(parts: np.ndarray, width: float, look: Look) -> np.ndarray:
-    """The places (m,) that are found in shapes (n,), each shape being looked at once."""
+def _remembered(parts: np.ndarray, width: float, look: Look) -> tuple[np.ndarray, np.ndarray]:
+    """The places (m,) that are found in shapes (n,), and which are necks, each shape being looked at once."""
     if not len(parts):
-        return np.array([], dtype=object)
+        return np.array([], dtype=object), np.zeros(0, dtype=bool)
     low = shapely.bounds(parts)[:, :2]
     shapes = _shapes(parts, low, f"{look.__name__} {width!r}".encode())
     # Asked for once: another thread may let go of all meanwhile.
@@ -76,18 +105,18 @@ def _remembered(parts: np.ndarray, width: float, look: Look) -> np.ndarray:
     anew = {shape: n for n, shape in enumerate(shapes) if shape not in found}
     found |= dict.fromkeys(anew, NOWHERE)
     numbers = np.array(list(anew.values()), dtype=np.int64)
-    places, of = look(parts[numbers], width)
+    places, of, necks = look(parts[numbers], width)
     ends = np.searchsorted(of, np.arange(len(numbers) + 1))
     for shape, n, a, b in zip(anew, numbers, ends, ends[1:], strict=False):
         if b > a:
-            found[shape] = tuple(shapely.transform(places[a:b], lambda c, n=n: c - low[n]))  # type: ignore[misc]
+            some = shapely.transform(places[a:b], lambda c, n=n: c - low[n])  # type: ignore[misc]
+            found[shape] = tuple(zip(some, necks[a:b].tolist(), strict=True))
     if len(_KNOWN) + len(anew) > MOST_KNOWN:
         _KNOWN.clear()
     _KNOWN.update({shape: found[shape] for shape in anew})
-    return np.array(
-        [shapely.transform(g, lambda c, n=n: c + low[n]) for n, shape in enumerate(shapes) for g in found[shape]],  # type: ignore[misc]
-        dtype=object,
-    )
+    every = [(n, g, neck) for n, shape in enumerate(shapes) for g, neck in found[shape]]
+    moved = [shapely.transform(g, lambda c, n=n: c + low[n]) for n, g, _ in every]  # type: ignore[misc]
+    return np.array(moved, dtype=object), np.array([neck for _, _, neck in every], dtype=bool)
 
 
 def _shapes(parts: np.ndarray, low: np.ndarray, told: bytes) -> list[bytes]:
@@ -103,15 +132,15 @@ def _shapes(parts: np.ndarray, low: np.ndarray, told: bytes) -> list[bytes]:
     ]
 
 
-def _looked_at(parts: np.ndarray, stroke: float) -> tuple[np.ndarray, np.ndarray]:
-    """The thin places (m,) of pieces (n,), and of which piece each is, in their order."""
+def _looked_at(parts: np.ndarray, stroke: float) -> Found:
+    """The thin places (m,) of pieces (n,), of which piece each is, in their order, and which are necks."""
     half = stroke / 2
     number = np.arange(len(parts))
     kept = shapely.buffer(shapely.buffer(parts, -half, quad_segs=16), half * (1 + SLACK), quad_segs=16)
     bare = ~shapely.covers(prepared(kept), parts)
     parts, kept, number = parts[bare], kept[bare], number[bare]
     gone = shapely.is_empty(kept)
-    out, of = list(parts[gone]), number[gone].tolist()
+    out, of, neck = list(parts[gone]), number[gone].tolist(), [False] * int(gone.sum())
     left, number = prepared(kept[~gone]), number[~gone]
     rest, part = shapely.get_parts(differences(parts[~gone], left), return_index=True)
     seen = shapely.area(rest) > (SLACK * half) ** 2
@@ -121,10 +150,12 @@ def _looked_at(parts: np.ndarray, stroke: float) -> tuple[np.ndarray, np.ndarray
     for n, one in zip(np.unique(part), np.split(rest, np.flatnonzero(np.diff(part)) + 1), strict=False):
         # The two sides of one neck are one place.
         places = shapely.get_parts(union(shapely.buffer(one, half))).tolist() if len(one) > 1 else list(one)
+        stretches = shapely.get_parts(left[n])
         out += places
         of += [int(number[n])] * len(places)
+        neck += [int(shapely.dwithin(stretches, p, 1e-3 * half).sum()) > 1 for p in places]
     order = np.argsort(of, kind="stable")
-    return np.array(out, dtype=object)[order], np.array(of, dtype=np.int64)[order]
+    return (np.array(out, dtype=object)[order], np.array(of, dtype=np.int64)[order], np.array(neck, dtype=bool)[order])
 
 
 def _are_thin(rest: np.ndarray, left: np.ndarray, half: float) -> np.ndarray:

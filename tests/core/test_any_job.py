@@ -277,7 +277,7 @@ def test_layers_laid_up_show_the_artwork(placement: dict[str, Any], file: str, j
         return
     assert fit is not None
     above = shapely.Polygon()
-    for c, region in reversed(list(zip(fit.colours, join(fit.colours, joint, overlap), strict=True))):
+    for c, region in reversed(list(zip(fit.colours, join(fit.colours, lambda a, b: joint, overlap), strict=True))):
         apart = union([difference(difference(region, above), c.seen), difference(c.seen, region)])
         assert apart.area < 2e-5 * (1 + c.seen.length)
         above = union([above, c.seen])

@@ -37,7 +37,7 @@ def test_every_step_has_a_verdict(perihelion) -> None:  # type: ignore[no-untype
         for style in ("mm", "in_fraction", "in_decimal")
     )
     assert [la.name for la in built.layers.layers] == ["cream", "gold", "midnight"]
-    assert [la.pieces for la in built.layers.layers] == [8, 8, 21]
+    assert [la.pieces for la in built.layers.layers] == [8, 21, 8]
 
 
 @pytest.mark.parametrize(

@@ -18,10 +18,11 @@ from wimple_core.artwork import ColourRegion
 from wimple_core.built import Build
 from wimple_core.export.report import make_report
 from wimple_core.job import load_job
-from wimple_core.layers.inspection import inspect, narrow_gaps, thin_places
+from wimple_core.layers.inspection import inspect
 from wimple_core.layers.joints import JointPlaces, join, joint_places, rim
 from wimple_core.layers.misregistration import Hand, gap_chance, overlap_needed
 from wimple_core.pipeline import build_whole as build
+from wimple_core.thin import narrow_gaps, thin_places
 
 SIGMA = 0.3
 

@@ -22,6 +22,7 @@ from .names import names_csv
 from .pdf import PAPERS, template_pdf
 from .report import make_report
 from .svg import layer_svg, load_svg, slits_svg, template_svg
+from .weed_sheet import weed_sheet_pdf
 
 
 @dataclass(frozen=True)
@@ -79,6 +80,8 @@ def _makers(b: Build, drawings: Mapping[str, bytes], style: LengthStyle) -> list
     if b.named is not None and job.names is not None:
         out.append(("names.csv", partial(names_csv, job.names, b.named)))
     out.append(("job-sheet.pdf", partial(job_sheet_pdf, b, style)))
+    if layers:
+        out.append(("weed-sheet.pdf", partial(weed_sheet_pdf, b, style)))
     out.append(("job.wimple.json", lambda: job.model_dump_json(indent=2) + "\n"))
     out.append(("report.json", lambda: make_report(b).model_dump_json(indent=2) + "\n"))
     return out + _kept(b, drawings)

@@ -6,7 +6,8 @@ import math
 from typing import Any
 
 from ..built import Build
-from ..layers import Layers
+from ..layers import Layer, Layers
+from ..layers.inspection import SIZES_MM
 from ..surface import Template
 from ..views.body_figures import body_figures
 from .report_body import free_areas_of, seam_of
@@ -29,10 +30,13 @@ from .report_shapes import (
     Report,
     ShareReport,
     SheetReport,
+    SizeReport,
     SlitReport,
+    SpotReport,
     StrainReport,
     TemplateReport,
     VerdictReport,
+    WeedingReport,
 )
 
 
@@ -158,6 +162,21 @@ def _misregistration(layers: Layers) -> MisregistrationReport:
     )
 
 
+def _weeding(la: Layer) -> WeedingReport:
+    found, plan = la.inspection, la.weeding
+    sizes = zip((*SIZES_MM, None), found.stay, found.go, strict=True)
+    return WeedingReport(
+        pieces=[SizeReport(under_mm=size, stay=stay, go=go) for size, stay, go in sizes],
+        islands=len(found.islands),
+        threads=len(found.threads),
+        frames=len(la.cuts.only("frame")),
+        cuts=len(la.cuts.only("weed")),
+        start=plan.corner,
+        minutes=plan.minutes,
+        least=[SpotReport(kind=s.kind, value=s.value, at=s.at) for s in found.spots],
+    )
+
+
 def _layers(b: Build) -> list[LayerReport]:
     return [
         LayerReport(
@@ -171,6 +190,7 @@ def _layers(b: Build) -> list[LayerReport]:
             dots=len(la.inspection.dots),
             thin=len(la.inspection.thin),
             gaps=len(la.inspection.gaps),
+            weeding=_weeding(la),
         )
         for la in (b.layers.layers if b.layers else ())
     ]

@@ -214,6 +214,38 @@ class NameReport(_Part):
     sheets: list[int]
 
 
+class SizeReport(_Part):
+    """How many pieces of film stay, and of waste go, that are smaller across than `under_mm` (null: all larger ones)
+    and no smaller than the size before."""
+
+    under_mm: float | None
+    stay: int
+    go: int
+
+
+class SpotReport(_Part):
+    """The least of its kind: how wide a stroke or gap is, how large across a piece or hole (mm), how sharp a point
+    (deg), and where on the template."""
+
+    kind: str
+    value: float
+    at: tuple[float, float]
+
+
+class WeedingReport(_Part):
+    """How a layer is weeded: its pieces by size, islands inside weeded holes, parts that hang by a thread, frames and
+    cut lines in the waste, the corner to begin at, and the minutes it takes."""
+
+    pieces: list[SizeReport]
+    islands: int
+    threads: int
+    frames: int
+    cuts: int
+    start: str
+    minutes: float
+    least: list[SpotReport]
+
+
 class LayerReport(_Part):
     """One layer, the lowest first."""
 
@@ -227,6 +259,7 @@ class LayerReport(_Part):
     dots: int
     thin: int
     gaps: int
+    weeding: WeedingReport
 
 
 class MisregistrationReport(_Part):

@@ -67,6 +67,14 @@ def _lines(cuts: Cuts, bounds: Bounds, name: str, colour: str, width: float = 0.
     return [f'<path id="{name}" fill="none" stroke="{colour}" stroke-width="{width:g}" d="{d}"/>']
 
 
+def _frames(cuts: Cuts, bounds: Bounds) -> list[str]:
+    """Frames to weed along as one path on a page, where there are any."""
+    frames = cuts.only("frame").region
+    if frames.is_empty:
+        return []
+    return [f'<path id="frames" fill="none" stroke="#1c3d7a" stroke-width="0.1" d="{path_data(frames, bounds)}"/>']
+
+
 def slits_svg(slits: Cuts, bounds: Bounds) -> str:
     """The slit plan alone, as lines, on the page the layers share."""
     return _document(bounds, _lines(slits, bounds, "slits", "#b3261e"), "Slits")
@@ -80,7 +88,9 @@ def layer_svg(layer: Layer, bounds: Bounds) -> str:
     ]
     if not layer.marks.is_empty:
         body.append(f'<path id="marks" fill="#18202e" fill-rule="evenodd" d="{path_data(layer.marks, bounds)}"/>')
+    body += _frames(layer.cuts, bounds)
     body += _lines(layer.cuts.only("slit"), bounds, "slits", "#b3261e")
+    body += _lines(layer.cuts.only("weed"), bounds, "weed", "#1c3d7a")
     return _document(bounds, body, f"{layer.name}, {layer.film.name}")
 
 
@@ -94,11 +104,9 @@ def load_svg(load: Load) -> str:
         body.append(
             f'<path id="{name}" fill={quoteattr(patch.film_colour)} fill-rule="evenodd" d="{path_data(work, bounds)}"/>'
         )
-    frames = load.cuts.only("frame").region
-    if not frames.is_empty:
-        d = path_data(frames, bounds)
-        body.append(f'<path id="frames" fill="none" stroke="#1c3d7a" stroke-width="0.1" d="{d}"/>')
-    body += _lines(load.cuts.only("slit", "weed"), bounds, "slits", "#b3261e")
+    body += _frames(load.cuts, bounds)
+    body += _lines(load.cuts.only("slit"), bounds, "slits", "#b3261e")
+    body += _lines(load.cuts.only("weed"), bounds, "weed", "#1c3d7a")
     return _document(bounds, body, f"{load.name}: {load.sets} on this load, cut {load.times} times")
 
 

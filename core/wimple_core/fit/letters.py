@@ -15,7 +15,7 @@ from ..artwork import ColourRegion, Paint
 from ..artwork.pieces import is_letter
 from ..job.edits import Edit
 from ..overlay import union
-from ..thin import thin_places
+from ..thin import least_width
 from ..verdict import Verdict, plain
 
 if TYPE_CHECKING:
@@ -57,16 +57,7 @@ def thinnest_stroke(regions: list[BaseGeometry], below: float) -> float:
     """The width (mm) of the thinnest stroke of some regions, to a twentieth: the widest for which none of their places
     is thinner. Infinite where that is no less than `below`."""
     parts = shapely.get_parts(np.array(regions, dtype=object))
-    if not len(thin_places(parts, below)):
-        return math.inf
-    low, high = 0.0, below
-    while high - low > max(0.05 * high, 0.01 * below):
-        middle = (low + high) / 2
-        if len(thin_places(parts, middle)):
-            high = middle
-        else:
-            low = middle
-    return low
+    return least_width(parts, below)[0]
 
 
 def stroke_verdicts(name: str, made: Separated, least: float, field: str, size: float) -> list[Verdict]:

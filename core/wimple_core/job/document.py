@@ -192,6 +192,16 @@ class Base(Model):
     holes: Literal["auto", "clear", "filled"] = "auto"
 
 
+class Weeding(Model):
+    """How the waste comes off: frames round lettering and dense places, so that a small strip comes away first, and
+    lines that part the rest into what a hand can hold."""
+
+    frames: bool = True
+    frame_away_mm: Annotated[Length, Field(ge=1, le=20)] = 3.0
+    parts: bool = True
+    largest_mm: Annotated[Length, Field(ge=30, le=1000)] = 150.0
+
+
 class LayerPlan(Model):
     """How colours become layers."""
 
@@ -216,6 +226,7 @@ class LayerPlan(Model):
     seen: Literal["from_outside", "through_glass"] = "from_outside"
     """`through_glass`: laid on the inside of glass and seen through it; all is cut mirrored."""
     marks: Marks = Marks()
+    weeding: Weeding = Weeding()
 
 
 class SheetPlan(Model):

@@ -8,11 +8,12 @@ from functools import cached_property
 import shapely
 from shapely.geometry.base import BaseGeometry
 
-from ..cuts import Cuts, cuts_round, together
+from ..cuts import Cuts, cuts_along, cuts_round, together
 from ..job.shipped import Film
 from ..verdict import Verdict
 from .inspection import Inspection
 from .joints import Joint
+from .weeding import Weeded
 
 
 @dataclass(frozen=True, eq=False)
@@ -29,6 +30,7 @@ class Layer:
     weeded: int
     area: float
     inspection: Inspection
+    weeding: Weeded
 
     @cached_property
     def region(self) -> BaseGeometry:
@@ -97,14 +99,12 @@ def _shifted(places: Places, by: tuple[float, float]) -> Places:
 
 
 def _moved(layer: Layer, by: tuple[float, float]) -> Layer:
-    found = layer.inspection
     return replace(
         layer,
         cuts=layer.cuts.transform(lambda p: p + by),
         seen=shapely.transform(layer.seen, lambda p: p + by),
-        inspection=replace(
-            found, thin=_shifted(found.thin, by), dots=_shifted(found.dots, by), gaps=_shifted(found.gaps, by)
-        ),
+        inspection=layer.inspection.moved(by),
+        weeding=layer.weeding.moved(by),
     )
 
 
@@ -112,5 +112,13 @@ def with_tick(layers: Layers, tick: BaseGeometry | None) -> Layers:
     """The same layers with a tick on each, among its marks."""
     if tick is None:
         return layers
-    cuts = cuts_round(tick, "mark")
-    return replace(layers, layers=tuple(replace(la, cuts=together([la.cuts, cuts])) for la in layers.layers))
+    return replace(layers, layers=tuple(_ticked(la, tick) for la in layers.layers))
+
+
+def _ticked(layer: Layer, tick: BaseGeometry) -> Layer:
+    weeding = layer.weeding.clear_of(tick)
+    cuts = [layer.cuts, cuts_round(tick, "mark")]
+    if weeding is not layer.weeding:
+        others = layer.cuts.only("piece", "hole", "mark", "frame", "slit", "guide")
+        cuts = [others, cuts_along(weeding.lines, "weed"), cuts[1]]
+    return replace(layer, cuts=together(cuts), weeding=weeding)

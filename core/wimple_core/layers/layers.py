@@ -25,6 +25,7 @@ from .marks import Placed, place_marks
 from .misregistration import Hand
 from .pile import make_pile
 from .verdicts import borders_blank, count_verdicts, glass_verdicts, joint_verdicts, layer_verdicts, near_verdicts
+from .weeding import plan_weeding
 
 LEAST_SLIT_MM = 0.2
 """A slit shorter than this in a piece lets nothing give."""
@@ -81,10 +82,11 @@ def make_layers(
     grounds: tuple[str, ...],
     tables: Tables = SHIPPED,
     slits: Sequence[np.ndarray] = (),
+    box_away: float = 4.0,
 ) -> Layers:
     """Turn colours on the template into layers over a blank; `grounds` are its colour and what is seen behind it.
 
-    `slits` (2, 2) each, mm on the template, cut whatever lies there.
+    `slits` (2, 2) each, mm on the template, cut whatever lies there; the weed box stands `box_away` mm round all.
 
     Raises BadDocument for a film there is none of.
     """
@@ -106,20 +108,13 @@ def make_layers(
         choice = chosen[c.colour][1] if c.colour in chosen else None
         film = tables.film(choice.film) if choice else default
         film_colour = (choice.film_colour if choice else None) or c.colour
-        layers.append(
-            Layer(
-                name,
-                c.colour,
-                film,
-                film_colour,
-                _cuts_of(region, c, marks, slits),
-                c.seen,
-                len(shapely.get_parts(region)),
-                count_weeded(region, marks),
-                float(region.area),
-                inspect(region, film.least_stroke_mm, film.least_dot_mm),
-            )
-        )
+        found = inspect(region, film.least_stroke_mm, film.least_dot_mm)
+        cuts, weeded = _cuts_of(region, c, marks, slits), count_weeded(region, marks)
+        names = [cuts.ids[n] for n in cuts.only("piece").pieces.tolist()]
+        weeding = plan_weeding(region, marks, names, found, weeded, plan.weeding, box_away)
+        cuts = all_cuts([cuts, cuts_along(weeding.lines, "weed"), cuts_round(weeding.frames, "frame")])
+        area, pieces = float(region.area), len(shapely.get_parts(region))
+        layers.append(Layer(name, c.colour, film, film_colour, cuts, c.seen, pieces, weeded, area, found, weeding))
     verdicts: list[Verdict] = []
     seen = [layer.seen for layer in layers]
     covered, rims = together(seen), [rim(region) for region in seen]
@@ -131,9 +126,9 @@ def make_layers(
     asked = 0.0 if joint == "butted" and not pile.odd else plan.overlap_mm
     places = joint_places(seen, rims, regions, asked, far)
     hand = _hand(plan, placed, bounds)
-    found, chance, weakest = joint_verdicts([layer.name for layer in layers], places, plan, pile, hand)
+    said, chance, weakest = joint_verdicts([layer.name for layer in layers], places, plan, pile, hand)
     verdicts += pile.verdicts
-    verdicts += found + count_verdicts(layers, plan)
+    verdicts += said + count_verdicts(layers, plan)
     verdicts += near_verdicts(layers, plan) + glass_verdicts(layers, plan)
     verdicts += at_hand_verdicts(layers, plan, tables.colours)
     return Layers(

@@ -17,7 +17,8 @@ def item_of(layer: Layer, plan: SheetPlan, through_glass: bool = False, row: int
     if layer.film.mirrored != through_glass:
         cuts = cuts.transform(lambda p: p * (-1.0, 1.0))
     away = plan.weed_box_away_mm if plan.weed_box else 0.0
-    left, low, right, high = cuts.bounds
+    # Lines that part the waste end at the weed box.
+    left, low, right, high = cuts.only("piece", "hole", "mark", "slit", "frame").bounds
     w, h = right - left + 2 * away, high - low + 2 * away
     cuts = cuts.transform(lambda p: p + (away - left, away - low))
     if plan.weed_box:
