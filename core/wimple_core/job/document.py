@@ -202,6 +202,19 @@ class Weeding(Model):
     largest_mm: Annotated[Length, Field(ge=30, le=1000)] = 150.0
 
 
+class Mend(Model):
+    """What is done, on request, to what the film does not take: what is too thin made as wide as is safe, pieces
+    smaller all over than `drop_under_mm` left out, gaps opened as far as waste comes out of them whole, points
+    rounded, and dots too small for the film joined by a bridge to a larger piece no further away than `bridge_mm`; 0
+    does nothing."""
+
+    thicken: bool = False
+    widen_gaps: bool = False
+    drop_under_mm: Annotated[Distance, Field(le=20)] = 0.0
+    round_mm: Annotated[Distance, Field(le=5)] = 0.0
+    bridge_mm: Annotated[Distance, Field(le=20)] = 0.0
+
+
 class LayerPlan(Model):
     """How colours become layers."""
 
@@ -227,6 +240,7 @@ class LayerPlan(Model):
     """`through_glass`: laid on the inside of glass and seen through it; all is cut mirrored."""
     marks: Marks = Marks()
     weeding: Weeding = Weeding()
+    mend: Mend = Mend()
 
 
 class SheetPlan(Model):

@@ -13,6 +13,7 @@ from ..job.shipped import Film
 from ..verdict import Verdict
 from .inspection import Inspection
 from .joints import Joint
+from .mending import Mending
 from .weeding import Weeded
 
 
@@ -78,6 +79,7 @@ class Layers:
     meets: tuple[Meets, ...] = ()
     based: bool = False
     """Does the lowest lie under all others?"""
+    mending: tuple[Mending, ...] = ()
 
 
 def moved(layers: Layers, by: tuple[float, float]) -> Layers:

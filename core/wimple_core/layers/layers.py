@@ -22,9 +22,18 @@ from .inspection import inspect
 from .joints import join, joint_places, rim
 from .layer import Layer, Layers, Meets
 from .marks import Placed, place_marks
+from .mending import mend
 from .misregistration import Hand
 from .pile import make_pile
-from .verdicts import borders_blank, count_verdicts, glass_verdicts, joint_verdicts, layer_verdicts, near_verdicts
+from .verdicts import (
+    borders_blank,
+    count_verdicts,
+    glass_verdicts,
+    joint_verdicts,
+    layer_verdicts,
+    mending_verdicts,
+    near_verdicts,
+)
 from .weeding import plan_weeding
 
 LEAST_SLIT_MM = 0.2
@@ -99,14 +108,21 @@ def make_layers(
     if pile.base is not None:
         regions[0] = pile.base
     chosen = {f.colour: (n, f) for n, f in enumerate(plan.films)}
+    films = [tables.film(chosen[c.colour][1].film) if c.colour in chosen else default for c in colours]
+    regions, shown, mending = mend(regions, [c.seen for c in colours], films, plan.mend)
+    left = [n for n, region in enumerate(regions) if not region.is_empty]
+    gone = [name for n, name in enumerate(pile.names) if n not in left]
+    if gone:
+        pile = pile.only(left)
+        colours = pile.colours
+        regions, shown, films = ([some[n] for n in left] for some in (regions, shown, films))
     b = shapely.total_bounds(np.array(regions, dtype=object)).tolist() if regions else [0.0, 0.0, 1.0, 1.0]
     bounds = (b[0], b[1], b[2], b[3])
     placed = place_marks(plan.marks, regions, bounds)
     marks: BaseGeometry = placed.region if placed else EMPTY
     layers: list[Layer] = []
-    for c, region, name in zip(colours, regions, pile.names, strict=True):
+    for c, region, name, film, seen in zip(colours, regions, pile.names, films, shown, strict=True):
         choice = chosen[c.colour][1] if c.colour in chosen else None
-        film = tables.film(choice.film) if choice else default
         film_colour = (choice.film_colour if choice else None) or c.colour
         found = inspect(region, film.least_stroke_mm, film.least_dot_mm)
         cuts, weeded = _cuts_of(region, c, marks, slits), count_weeded(region, marks)
@@ -114,20 +130,19 @@ def make_layers(
         weeding = plan_weeding(region, marks, names, found, weeded, plan.weeding, box_away)
         cuts = all_cuts([cuts, cuts_along(weeding.lines, "weed"), cuts_round(weeding.frames, "frame")])
         area, pieces = float(region.area), len(shapely.get_parts(region))
-        layers.append(Layer(name, c.colour, film, film_colour, cuts, c.seen, pieces, weeded, area, found, weeding))
+        layers.append(Layer(name, c.colour, film, film_colour, cuts, seen, pieces, weeded, area, found, weeding))
     verdicts: list[Verdict] = []
-    seen = [layer.seen for layer in layers]
-    covered, rims = together(seen), [rim(region) for region in seen]
+    covered, rims = together(shown), [rim(region) for region in shown]
     for layer, edge in zip(layers, rims, strict=True):
         # A film that nobody chose yet is chosen by going on with the list.
         number = f".{chosen[layer.colour][0]}" if layer.colour in chosen else ""
-        verdicts += layer_verdicts(f"layers.films{number}", layer, borders_blank(edge, covered), grounds)
+        verdicts += layer_verdicts(f"layers.films{number}", layer, borders_blank(edge, covered), grounds, mending)
     far = max(plan.overlap_mm, FAR * plan.accuracy_mm)
     asked = 0.0 if joint == "butted" and not pile.odd else plan.overlap_mm
-    places = joint_places(seen, rims, regions, asked, far)
+    places = joint_places(shown, rims, regions, asked, far)
     hand = _hand(plan, placed, bounds)
     said, chance, weakest = joint_verdicts([layer.name for layer in layers], places, plan, pile, hand)
-    verdicts += pile.verdicts
+    verdicts += (*pile.verdicts, *mending_verdicts(mending, gone))
     verdicts += said + count_verdicts(layers, plan)
     verdicts += near_verdicts(layers, plan) + glass_verdicts(layers, plan)
     verdicts += at_hand_verdicts(layers, plan, tables.colours)
@@ -141,4 +156,5 @@ def make_layers(
         weakest,
         tuple(Meets(j.lower, j.upper, pile.meet(j.lower, j.upper)) for j in places),
         pile.base is not None,
+        mending,
     )

@@ -46,6 +46,14 @@ class Pile:
         """How two of them meet."""
         return self.odd.get((low, high), self.joint)
 
+    def only(self, left: Sequence[int]) -> Pile:
+        """The same without some of its layers: those `left`, by their places."""
+        place = {n: k for k, n in enumerate(left)}
+        odd = {(place[a], place[b]): how for (a, b), how in self.odd.items() if a in place and b in place}
+        some = (tuple(every[n] for n in left) for every in (self.colours, self.names))
+        colours, names = some
+        return Pile(colours, names, self.joint, odd, self.verdicts, self.base if 0 in place else None)
+
 
 def merged(colours: tuple[ColourRegion, ...], plan: LayerPlan) -> tuple[ColourRegion, ...]:
     """Near colours as one, where that is wanted."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Literal
 
 import numpy as np
@@ -12,11 +12,12 @@ from shapely.geometry.base import BaseGeometry
 
 from ..arrangement import prepared
 from ..job.document import LayerPlan
-from ..verdict import Verdict
+from ..verdict import Figure, Verdict
 from .colours import colour_difference, contrast_ratio
 from .inspection import least_gap
 from .joints import JointPlaces, Rim
 from .layer import Layer, Weakest
+from .mending import Mending, MendKind
 from .misregistration import Hand, overlap_needed
 from .pile import Pile
 
@@ -27,10 +28,12 @@ MOST_PLACES = 400
 BESIDE_MM = 0.2
 
 
-def layer_verdicts(field: str, layer: Layer, on_blank: bool, grounds: tuple[str, ...]) -> list[Verdict]:
+def layer_verdicts(
+    field: str, layer: Layer, on_blank: bool, grounds: tuple[str, ...], mending: Sequence[Mending] = ()
+) -> list[Verdict]:
     """Verdicts on one layer, whose film is chosen in `field`; `on_blank` tells whether it borders on the bare blank,
-    `grounds` the blank's colour and what is seen behind it."""
-    out = _care_verdicts(field, layer)
+    `grounds` the blank's colour and what is seen behind it, `mending` what could be mended."""
+    out = _care_verdicts(field, layer, {m.kind: m for m in mending if m.places and not m.done})
     if on_blank:
         out.append(_contrast_verdict(field, layer, grounds))
     return out
@@ -40,9 +43,17 @@ def _so_many(n: int, what: str) -> str:
     return f"{n} {what}s are" if n > 1 else f"one {what} is"
 
 
-def _care_verdicts(field: str, layer: Layer) -> list[Verdict]:
+def _changes(m: Mending) -> dict[str, Figure]:
+    return {"look": (m.area, "mm²"), "shift": (m.shift, "mm")}
+
+
+CHANGES = " (of all films: {look} of the look change, edges move by {shift} at most)"
+
+
+def _care_verdicts(field: str, layer: Layer, could: Mapping[MendKind, Mending]) -> list[Verdict]:
     film, found, where = layer.film, layer.inspection, layer.name
     out = []
+    thicken, widen = could.get("thicken"), could.get("widen")
     n = len(found.dots)
     if n:
         out.append(
@@ -70,13 +81,16 @@ def _care_verdicts(field: str, layer: Layer) -> list[Verdict]:
                 film.least_stroke_mm,
                 "count",
                 f"{where}: {_so_many(n, 'place')} thinner than the {{safe}} safe in this film.",
-                "Make the drawing larger, its strokes wider, or choose a film that holds.",
-                {"safe": (film.least_stroke_mm, "mm")},
+                f"{_threads(len(found.threads))}Widen them{CHANGES}, or choose a film that holds."
+                if thicken
+                else "Make the drawing larger, its strokes wider, or choose a film that holds.",
+                {"safe": (film.least_stroke_mm, "mm"), **(_changes(thicken) if thicken else {})},
                 places=found.thin[:MOST_PLACES],
                 field=field,
+                fixes={"layers.mend.thicken": True} if thicken else {},
             )
         )
-    n = len(found.gaps)
+    n, safe = len(found.gaps), least_gap(film.least_stroke_mm)
     if n:
         out.append(
             Verdict(
@@ -84,13 +98,68 @@ def _care_verdicts(field: str, layer: Layer) -> list[Verdict]:
                 "layers",
                 "look",
                 float(n),
-                least_gap(film.least_stroke_mm),
+                safe,
                 "count",
-                f"{where}: {_so_many(n, 'gap')} narrower than the {{safe}} that waste of this film comes out of whole.",
-                "Weed there with a needle, set the pieces further apart, or join them.",
-                {"safe": (least_gap(film.least_stroke_mm), "mm")},
+                f"{where}: {_so_many(n, 'gap')} narrower than the {{safe}} that waste comes out of whole.",
+                f"Open them{CHANGES}, or weed there with a needle."
+                if widen
+                else "Weed there with a needle, set the pieces further apart, or join them.",
+                {"safe": (safe, "mm"), **(_changes(widen) if widen else {})},
                 places=found.gaps[:MOST_PLACES],
                 field=field,
+                fixes={"layers.mend.widen_gaps": True} if widen else {},
+            )
+        )
+    return out
+
+
+def _threads(n: int) -> str:
+    """What is said where parts hang by such places."""
+    return "" if not n else "A part hangs by one of them. " if n == 1 else f"Parts hang by {n} of them. "
+
+
+DONE: dict[MendKind, str] = {
+    "thicken": "widened where the film was too thin",
+    "drop": "without pieces that are too small",
+    "widen": "its narrow gaps opened",
+    "round": "its points rounded",
+    "bridge": "its dots joined by bridges",
+}
+
+
+def mending_verdicts(mending: Sequence[Mending], gone: Sequence[str]) -> list[Verdict]:
+    """What was mended, by how much, and which films it left nothing of."""
+    done = [m for m in mending if m.done and m.places]
+    out = []
+    if done:
+        out.append(
+            Verdict(
+                "layers.mended",
+                "layers",
+                "ok",
+                sum(m.area for m in done),
+                None,
+                "mm²",
+                f"Mended: {', '.join(DONE[m.kind] for m in done)}. {{value}} of the look change, edges move by {{shift}}"
+                " at most.",
+                figures={"shift": (max(m.shift for m in done), "mm")},
+                field="layers.mend",
+            )
+        )
+    if gone:
+        of = f"{gone[0]}: nothing of it is" if len(gone) == 1 else f"{', '.join(gone)}: nothing of them is"
+        out.append(
+            Verdict(
+                "layers.vanished",
+                "layers",
+                "look",
+                len(gone),
+                0,
+                "count",
+                f"{of} left once what is too small was left out.",
+                "Leave out only what is smaller, or draw it larger.",
+                field="layers.mend.drop_under_mm",
+                fix=0,
             )
         )
     return out

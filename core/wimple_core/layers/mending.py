@@ -1,0 +1,239 @@
+"""Mending what a film does not take, on request: what each way would change of the look is told before it is done."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from typing import Literal, get_args
+
+import numpy as np
+import shapely
+from shapely.geometry.base import BaseGeometry
+
+from ..arrangement import EMPTY, as_one, polygons_only
+from ..job.document import Mend
+from ..job.shipped import Film
+from ..overlay import difference, intersection, together, union
+from ..thin import narrow_gaps, thin_places
+from .inspection import corners, least_gap
+
+MendKind = Literal["thicken", "drop", "widen", "round", "bridge"]
+KINDS: tuple[MendKind, ...] = get_args(MendKind)
+SHARP_DEG = 30.0
+"""Points sharper than this are rounded."""
+DEFAULT_ROUND_MM, DEFAULT_BRIDGE_MM = 0.4, 4.0
+"""What rounding and bridges are reckoned with before they are asked for."""
+SAFE = 1.02
+"""What is widened is a little wider than it must be, so that no rounding makes it thin again."""
+TIMES = 3
+SPECK_MM2 = 1e-4
+EVERY_MM = 0.5
+MOST_MENDED = 3000
+
+
+@dataclass(frozen=True, eq=False)
+class Change:
+    """What a way of mending adds to a film and takes from it."""
+
+    added: BaseGeometry
+    removed: BaseGeometry
+    places: int
+
+    @property
+    def nothing(self) -> bool:
+        return self.added.is_empty and self.removed.is_empty
+
+
+NO_CHANGE = Change(EMPTY, EMPTY, 0)
+
+
+@dataclass(frozen=True)
+class Mending:
+    """One way of mending: in how many places, by how much of the look (mm2) and how far edges move at most (mm); and
+    whether it is done."""
+
+    kind: MendKind
+    places: int
+    area: float
+    shift: float
+    done: bool
+
+
+def _wider(places: np.ndarray, width: float) -> np.ndarray:
+    """Thin places (m,) grown by what each lacks of `width` mm at its widest."""
+    across = 2 * shapely.length(shapely.maximum_inscribed_circle(places, width / 20))
+    lacks = np.maximum(width * SAFE - across, width / 20) / 2
+    return np.asarray(shapely.buffer(places, lacks, quad_segs=8))
+
+
+def _thicken(parts: np.ndarray, film: Film, mend: Mend) -> Change:
+    width = film.least_stroke_mm
+    places = thin_places(parts, width)
+    if not len(places) or len(places) > MOST_MENDED:
+        return NO_CHANGE
+    of = np.unique(shapely.STRtree(parts).query(places, predicate="intersects")[1])
+    whole = as_one(parts[of])
+    grown, left = whole, places
+    # What is not of one width is widened where it still lacks something.
+    for _ in range(TIMES):
+        grown = union([grown, *_wider(left, width)])
+        left = thin_places(_parts(grown), width)
+        if not len(left):
+            break
+    # What runs out to a point stays thin at its end: that is cut off.
+    after = difference(grown, union(list(left))) if len(left) else grown
+    return Change(difference(after, whole), difference(whole, after), len(places))
+
+
+def _widen(parts: np.ndarray, film: Film, mend: Mend) -> Change:
+    width = least_gap(film.least_stroke_mm)
+    gaps = narrow_gaps(parts, width)
+    if not len(gaps) or len(gaps) > MOST_MENDED:
+        return NO_CHANGE
+    of = np.unique(shapely.STRtree(parts).query(gaps, predicate="dwithin", distance=width)[1])
+    whole = as_one(parts[of])
+    closed = polygons_only(shapely.buffer(shapely.buffer(whole, width / 2), -width / 2 * SAFE))
+    narrow = shapely.get_parts(difference(closed, whole))
+    narrow = narrow[shapely.area(narrow) > SPECK_MM2]
+    if not len(narrow):
+        return NO_CHANGE
+    return Change(EMPTY, intersection(whole, union(list(_wider(narrow, width)))), len(gaps))
+
+
+def _drop(parts: np.ndarray, film: Film, mend: Mend) -> Change:
+    size = mend.drop_under_mm or film.least_dot_mm
+    boxes = shapely.bounds(parts)
+    may = np.flatnonzero((boxes[:, 2:] - boxes[:, :2]).max(axis=1) < size)
+    small = may[2 * shapely.minimum_bounding_radius(parts[may]) < size] if len(may) else may
+    return Change(EMPTY, as_one(parts[small]), len(small)) if len(small) else NO_CHANGE
+
+
+def _round(parts: np.ndarray, film: Film, mend: Mend) -> Change:
+    r = mend.round_mm or DEFAULT_ROUND_MM
+    at, sharp = corners(parts)
+    at = at[sharp < SHARP_DEG]
+    if not len(at) or len(at) > MOST_MENDED:
+        return NO_CHANGE
+    points = shapely.points(at)
+    of = np.unique(shapely.STRtree(parts).query(points, predicate="dwithin", distance=1e-6)[1])
+    whole = parts[of]
+    blunt = shapely.buffer(shapely.buffer(whole, -r), r, quad_segs=16)
+    tips = shapely.get_parts(shapely.difference(whole, blunt))
+    reach = r / np.sin(np.radians(sharp[sharp < SHARP_DEG]) / 2)
+    near = np.unique(shapely.STRtree(tips).query(shapely.buffer(points, reach / 8 + 0.01), predicate="intersects")[1])
+    # Of a piece that is a point altogether nothing would be left: it stays.
+    some = tips[near][shapely.get_dimensions(tips[near]) == 2]
+    keep = shapely.area(blunt) > 0
+    gone = union(list(some)) if len(some) else EMPTY
+    return Change(EMPTY, intersection(gone, as_one(whole[keep])) if keep.any() else EMPTY, len(at))
+
+
+def _bridge(parts: np.ndarray, film: Film, mend: Mend) -> Change:
+    most = mend.bridge_mm or DEFAULT_BRIDGE_MM
+    boxes = shapely.bounds(parts)
+    small = (boxes[:, 2:] - boxes[:, :2]).max(axis=1) < film.least_dot_mm
+    if not small.any() or small.all() or small.sum() > MOST_MENDED:
+        return NO_CHANGE
+    large = parts[~small]
+    one, other = shapely.STRtree(large).query_nearest(parts[small], max_distance=most, all_matches=False)
+    if not len(one):
+        return NO_CHANGE
+    dots = parts[small][one]
+    lines = shapely.shortest_line(dots, large[other])
+    ends = shapely.get_coordinates(lines).reshape(-1, 2, 2)
+    way = ends[:, 1] - ends[:, 0]
+    way /= np.maximum(np.hypot(*way.T), 1e-9)[:, None]
+    wide = film.least_stroke_mm
+    middle = shapely.get_coordinates(shapely.centroid(dots))
+    far = ends[:, 1] + wide * way
+    strips = shapely.buffer(
+        shapely.linestrings(np.stack([middle, ends[:, 0], far], axis=1)), wide / 2 * SAFE, cap_style="flat"
+    )
+    return Change(
+        difference(union(list(strips)), as_one(np.concatenate([dots, large[np.unique(other)]]))), EMPTY, len(one)
+    )
+
+
+WAYS: dict[MendKind, Callable[[np.ndarray, Film, Mend], Change]] = {
+    "thicken": _thicken,
+    "drop": _drop,
+    "widen": _widen,
+    "round": _round,
+    "bridge": _bridge,
+}
+
+
+def is_done(mend: Mend, kind: MendKind) -> bool:
+    """Is a way of mending asked for?"""
+    asked = {
+        "thicken": mend.thicken,
+        "drop": mend.drop_under_mm > 0,
+        "widen": mend.widen_gaps,
+        "round": mend.round_mm > 0,
+        "bridge": mend.bridge_mm > 0,
+    }
+    return asked[kind]
+
+
+def _parts(region: BaseGeometry) -> np.ndarray:
+    parts = shapely.get_parts(region)
+    return np.asarray(parts[~shapely.is_empty(parts)])
+
+
+def _shift(change: Change, before: BaseGeometry) -> float:
+    """How far edges move at most: of what is added the furthest from what was there, of what is gone its width."""
+    far = 0.0
+    if not change.added.is_empty:
+        points = shapely.points(shapely.get_coordinates(shapely.segmentize(change.added, EVERY_MM)))
+        tree = shapely.STRtree(_parts(before))
+        far = float(tree.query_nearest(points, return_distance=True, all_matches=False)[1].max())
+    if not change.removed.is_empty:
+        gone = _parts(change.removed)
+        circles = shapely.maximum_inscribed_circle(gone, 0.01)
+        far = max(far, 2 * float(shapely.length(circles).max()))
+    return far
+
+
+def mend(
+    regions: Sequence[BaseGeometry], seen: Sequence[BaseGeometry], films: Sequence[Film], plan: Mend
+) -> tuple[list[BaseGeometry], list[BaseGeometry], tuple[Mending, ...]]:
+    """Films (n,) mended as is asked for, what then shows of each, and for every way what it changes of the look."""
+    told: list[Mending] = []
+    for kind in KINDS:
+        places, area, shift = 0, 0.0, 0.0
+        for n, (region, film) in enumerate(zip(regions, films, strict=True)):
+            parts = _parts(region)
+            change = WAYS[kind](parts, film, plan) if len(parts) else NO_CHANGE
+            if change.places:
+                places += change.places
+                above = together(regions[n + 1 :])
+                area += sum(float(difference(g, above).area) for g in (change.added, change.removed) if not g.is_empty)
+                shift = max(shift, _shift(change, region))
+        told.append(Mending(kind, places, area, shift, is_done(plan, kind)))
+    if not any(m.done and m.places for m in told):
+        return list(regions), list(seen), tuple(told)
+    out, changed = [], []
+    for region, film in zip(regions, films, strict=True):
+        now = region
+        for kind in ("drop", "bridge", "thicken", "widen", "round"):
+            parts = _parts(now)
+            if not is_done(plan, kind) or not len(parts):
+                continue
+            change = WAYS[kind](parts, film, plan)
+            if not change.nothing:
+                now = union([difference(now, change.removed), change.added])
+                changed += [change.added, change.removed]
+        out.append(now)
+    return out, _seen_anew(out, seen, union([g for g in changed if not g.is_empty])), tuple(told)
+
+
+def _seen_anew(
+    regions: Sequence[BaseGeometry], seen: Sequence[BaseGeometry], changed: BaseGeometry
+) -> list[BaseGeometry]:
+    """What shows of each film once some of them were changed, within what was `changed`."""
+    out, above = list[BaseGeometry](), EMPTY
+    for region, was in zip(reversed(regions), reversed(list(seen)), strict=True):
+        here = intersection(region, changed)
+        out.append(union([difference(was, changed), difference(here, above)]))
+        above = union([above, here])
+    return out[::-1]
