@@ -72,6 +72,8 @@ def format_quantity(value: float, unit: str, style: LengthStyle = "mm") -> str:
             if style == "mm":
                 return f"{_fixed(value / 100, 1)} cm²"
             return f"{_fixed(value / MM_PER_INCH**2, 1)} in²"
+        case "mm²":
+            return f"{_fixed(value, 1)} mm²" if style == "mm" else f"{_fixed(value / MM_PER_INCH**2, 3)} in²"
         case "min":
             return f"{_fixed(value, 1)} min"
         case "count":

@@ -152,6 +152,8 @@ class FilmChoice(Model):
     film: str
     film_colour: Colour | None = None
     """The colour of the film itself, where it is not the drawing's."""
+    warm_colour: Colour | None = None
+    """What it becomes in the warmth, where the film changes and that is not as its table says."""
 
 
 class Marks(Model):

@@ -7,9 +7,11 @@ common practice (no source): a 7 x 7 in piece costs 0.14 in plain film and 0.80 
 from __future__ import annotations
 
 from decimal import Decimal
-from typing import Literal
+from typing import Annotated, Literal
 
-from .fields import Model
+from pydantic import Field
+
+from .fields import Colour, Model
 
 TapeStrength = Literal["light", "medium", "strong", "carrier"]
 
@@ -31,6 +33,10 @@ class Film(Model):
     mirrored: bool = False
     heat_applied: bool = False
     finish: Literal["gloss", "matt", "glitter", "metal", "holographic", "brushed", "clear", "reflective"] = "gloss"
+    changes_at_c: Annotated[float, Field(ge=-20, le=120)] | None = None
+    """At how many degrees its colour has half changed; null: it does not."""
+    warm_colour: Colour = "#f3efe6"
+    """What becomes of its colour in the warmth, where a job says nothing else."""
     note: str = ""
 
 
@@ -176,6 +182,7 @@ FILMS: dict[str, Film] = {
             "19.50",
             1.2,
             2.2,
+            changes_at_c=31.0,
             note="keep hands off while lining up: the colour depends on heat",
         ),
         _film("clear-printable", "Clear, printable", 75, 2, "light", "7.20", 1.0, 2.0, finish="clear"),

@@ -44,7 +44,7 @@ def at_hand(layer: Layer, colours: Sequence[FilmColour]) -> AtHand:
 
 def with_nearest(plan: LayerPlan, layers: Sequence[Layer], found: Sequence[AtHand]) -> list[dict[str, object]]:
     """The films chosen for colours, those of these layers being the nearest at hand."""
-    chosen = {c.colour: c.model_dump(mode="json") for c in plan.films}
+    chosen = {c.colour: c.model_dump(mode="json", exclude_none=True) for c in plan.films}
     for layer, there in zip(layers, found, strict=True):
         if there.nearest is not None:
             kept = {"colour": layer.colour, "film": layer.film.id, "film_colour": there.nearest.colour}

@@ -38,3 +38,14 @@ def merge_near(areas: dict[str, float], limit: float) -> dict[str, str]:
         if near is None:
             kept.append(colour)
     return stands
+
+
+WARMING_C = 3.0
+"""Over so many degrees on either side a film changes from one colour to the other (common practice, no source)."""
+
+
+def warmed(cold: str, warm: str, changes_at: float, degrees: float) -> str:
+    """The colour of a film between its cold and its warm one at so many degrees Celsius."""
+    share = min(max((degrees - changes_at + WARMING_C) / (2 * WARMING_C), 0.0), 1.0)
+    both = [(int(c[i : i + 2], 16), int(w[i : i + 2], 16)) for c, w in ((cold, warm),) for i in (1, 3, 5)]
+    return "#" + "".join(f"{round(c + share * (w - c)):02x}" for c, w in both)

@@ -14,6 +14,7 @@ from ..verdict import Verdict
 from .inspection import Inspection
 from .joints import Joint
 from .mending import Mending
+from .misregistration import Hand
 from .weeding import Weeded
 
 
@@ -32,6 +33,8 @@ class Layer:
     area: float
     inspection: Inspection
     weeding: Weeded
+    warm_colour: str | None = None
+    """What its colour becomes in the warmth; None where it stays."""
 
     @cached_property
     def region(self) -> BaseGeometry:
@@ -80,6 +83,10 @@ class Layers:
     based: bool = False
     """Does the lowest lie under all others?"""
     mending: tuple[Mending, ...] = ()
+    hand: Hand | None = None
+    """How the films are laid; None where there is but one."""
+    shows: tuple[tuple[int, ...], ...] = ()
+    """Of the first lay-ups that are simulated which of `meets` show a gap, by their numbers."""
 
 
 def moved(layers: Layers, by: tuple[float, float]) -> Layers:
@@ -89,6 +96,7 @@ def moved(layers: Layers, by: tuple[float, float]) -> Layers:
     return replace(
         layers,
         layers=tuple(_moved(layer, by) for layer in layers.layers),
+        hand=layers.hand and layers.hand.moved(by),
         verdicts=tuple(replace(v, places=_shifted(v.places, by)) for v in layers.verdicts),
     )
 

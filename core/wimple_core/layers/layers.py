@@ -130,7 +130,8 @@ def make_layers(
         weeding = plan_weeding(region, marks, names, found, weeded, plan.weeding, box_away)
         cuts = all_cuts([cuts, cuts_along(weeding.lines, "weed"), cuts_round(weeding.frames, "frame")])
         area, pieces = float(region.area), len(shapely.get_parts(region))
-        layers.append(Layer(name, c.colour, film, film_colour, cuts, seen, pieces, weeded, area, found, weeding))
+        warm = ((choice.warm_colour if choice else None) or film.warm_colour) if film.changes_at_c is not None else None
+        layers.append(Layer(name, c.colour, film, film_colour, cuts, seen, pieces, weeded, area, found, weeding, warm))
     verdicts: list[Verdict] = []
     covered, rims = together(shown), [rim(region) for region in shown]
     for layer, edge in zip(layers, rims, strict=True):
@@ -141,7 +142,7 @@ def make_layers(
     asked = 0.0 if joint == "butted" and not pile.odd else plan.overlap_mm
     places = joint_places(shown, rims, regions, asked, far)
     hand = _hand(plan, placed, bounds)
-    said, chance, weakest = joint_verdicts([layer.name for layer in layers], places, plan, pile, hand)
+    said, chance, weakest, shows = joint_verdicts([layer.name for layer in layers], places, plan, pile, hand)
     verdicts += (*pile.verdicts, *mending_verdicts(mending, gone))
     verdicts += said + count_verdicts(layers, plan)
     verdicts += near_verdicts(layers, plan) + glass_verdicts(layers, plan)
@@ -157,4 +158,6 @@ def make_layers(
         tuple(Meets(j.lower, j.upper, pile.meet(j.lower, j.upper)) for j in places),
         pile.base is not None,
         mending,
+        hand if len(layers) > 1 else None,
+        shows,
     )

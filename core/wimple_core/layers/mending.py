@@ -41,7 +41,7 @@ class Change:
 
     @property
     def nothing(self) -> bool:
-        return self.added.is_empty and self.removed.is_empty
+        return bool(self.added.is_empty and self.removed.is_empty)
 
 
 NO_CHANGE = Change(EMPTY, EMPTY, 0)
@@ -91,13 +91,24 @@ def _widen(parts: np.ndarray, film: Film, mend: Mend) -> Change:
     if not len(gaps) or len(gaps) > MOST_MENDED:
         return NO_CHANGE
     of = np.unique(shapely.STRtree(parts).query(gaps, predicate="dwithin", distance=width)[1])
-    whole = as_one(parts[of])
-    closed = polygons_only(shapely.buffer(shapely.buffer(whole, width / 2), -width / 2 * SAFE))
-    narrow = shapely.get_parts(difference(closed, whole))
-    narrow = narrow[shapely.area(narrow) > SPECK_MM2]
-    if not len(narrow):
-        return NO_CHANGE
-    return Change(EMPTY, intersection(whole, union(list(_wider(narrow, width)))), len(gaps))
+    whole = now = as_one(parts[of])
+    left = gaps
+    for _ in range(TIMES):
+        closed = polygons_only(shapely.buffer(shapely.buffer(now, width / 2), -width / 2 * SAFE))
+        narrow = [_parts(difference(closed, now)), left[shapely.get_dimensions(left) == 2]]
+        places = np.concatenate(narrow)
+        places = places[shapely.area(places) > SPECK_MM2]
+        if not len(places):
+            break
+        now = difference(now, union(list(_wider(places, width))))
+        left = narrow_gaps(_parts(now), width)
+        if not len(left):
+            break
+    # Where waste runs out to a point it is as narrow as can be, however far it is opened: there it is filled.
+    notches = left[shapely.get_dimensions(left) == 2] if len(left) else left
+    if len(notches):
+        now = union([now, *shapely.buffer(notches, width / 20)])
+    return Change(difference(now, whole), difference(whole, now), len(gaps))
 
 
 def _drop(parts: np.ndarray, film: Film, mend: Mend) -> Change:

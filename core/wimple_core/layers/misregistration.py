@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,6 +13,8 @@ from .joints import JointPlaces
 HANDS = 4000
 """Simulated lay-ups: their share is sure to 0.8 % at worst (one standard deviation)."""
 PLACES_OF_ONE_JOINT = 48
+SHOWN = 40
+"""So many of the lay-ups can be looked at."""
 
 
 @dataclass(frozen=True)
@@ -23,6 +25,10 @@ class Hand:
     accuracy: float
     middle: tuple[float, float]
     apart: float
+
+    def moved(self, by: tuple[float, float]) -> Hand:
+        """The same, its marks moved (mm)."""
+        return replace(self, middle=(self.middle[0] + by[0], self.middle[1] + by[1]))
 
     @property
     def turn(self) -> float:
@@ -52,20 +58,35 @@ def _telling(joint: JointPlaces) -> NDArray[np.int64]:
     return np.unique(np.concatenate([even, outermost, facing]))
 
 
+@dataclass(frozen=True, eq=False)
+class LayUps:
+    """Simulated lay-ups: by how far each film (hands, layers) lies beside where it should, mm (..., 2), and by how much
+    it is turned about the marks' middle, rad. The first film is where it is."""
+
+    shift: NDArray[np.float64]
+    turn: NDArray[np.float64]
+
+
+def lay_ups(layers: int, hand: Hand, hands: int = HANDS, seed: int = 7) -> LayUps:
+    """Lay-ups of a hand. Every film but the first is laid against the same marks, which came with the first."""
+    rng = np.random.default_rng(seed)
+    shift = rng.normal(0.0, hand.accuracy, (hands, layers, 2))
+    turn = rng.normal(0.0, hand.turn, (hands, layers))
+    shift[:, 0], turn[:, 0] = 0.0, 0.0
+    return LayUps(shift, turn)
+
+
 def overlap_needed(
     joints: list[JointPlaces], layers: int, hand: Hand, hands: int = HANDS, seed: int = 7, eye: float = 0.0
 ) -> NDArray[np.float64]:
     """For each joint and each simulated lay-up (n, hands) the overlap in mm that would have hidden its gaps: 0 where
     none shows that is wider than the `eye` sees (mm), infinite where one shows at a place with no room for more.
 
-    Every film but the first is laid against the same marks, which came with the first; two films laid so miss each
-    other by both errors. A joint opens by as much as the upper film goes away from the lower one, square to it, and
-    shows a gap where that is more than the lower film reaches beneath.
+    Two films laid against the same marks miss each other by both errors. A joint opens by as much as the upper film
+    goes away from the lower one, square to it, and shows a gap where that is more than the lower film reaches beneath.
     """
-    rng = np.random.default_rng(seed)
-    shift = rng.normal(0.0, hand.accuracy, (hands, layers, 2))
-    turn = rng.normal(0.0, hand.turn, (hands, layers))
-    shift[:, 0], turn[:, 0] = 0.0, 0.0
+    laid = lay_ups(layers, hand, hands, seed)
+    shift, turn = laid.shift, laid.turn
     needed = np.zeros((len(joints), hands))
     for n, joint in enumerate(joints):
         pick = _telling(joint)

@@ -50,8 +50,7 @@ class Pile:
         """The same without some of its layers: those `left`, by their places."""
         place = {n: k for k, n in enumerate(left)}
         odd = {(place[a], place[b]): how for (a, b), how in self.odd.items() if a in place and b in place}
-        some = (tuple(every[n] for n in left) for every in (self.colours, self.names))
-        colours, names = some
+        colours, names = tuple(self.colours[n] for n in left), tuple(self.names[n] for n in left)
         return Pile(colours, names, self.joint, odd, self.verdicts, self.base if 0 in place else None)
 
 
@@ -116,7 +115,7 @@ class _Wanted:
 
     def __init__(self, colours: tuple[ColourRegion, ...], plan: LayerPlan, joint: Joint) -> None:
         self.colours, self.joint = colours, joint
-        self.order = plan.order
+        self.order, self.meetings = plan.order, plan.meetings
         number = {c.colour: n for n, c in enumerate(colours)}
         chosen = {f.colour: f.film_colour for f in plan.films if f.film_colour}
         self.light = [relative_luminance(chosen.get(c.colour, c.colour)) for c in colours]
@@ -181,13 +180,21 @@ class _Wanted:
         steps = [n for n, _ in fewest(self.found, list(range(len(self.colours))))]
         twice = list(dict.fromkeys(self._name(n) for n in steps if steps.count(n) > 1))
         if not twice:
-            return (self._verdict(len(wrong), f"{said}. They are woven into each other.", "", places),)
+            apart = self._knocked_out(wrong)
+            remedy = "No pile of whole films shows that: knock them out of each other."
+            return (self._verdict(len(wrong), f"{said}.", remedy, places, apart),)
         rest = " Where they are woven it is cut out all the same." if knot else ""
         remedy = f"Cut {' and '.join(twice)} as two layers each: {len(steps)} layers show it whole.{rest}"
         if len(twice) == 1:
             remedy = remedy.replace(" each:", ":")
         fixes: dict[str, object] = {"layers.order": [self.colours[n].colour for n in steps]}
         return (self._verdict(len(wrong), f"{said}.", remedy, places, fixes),)
+
+    def _knocked_out(self, wrong: list[tuple[int, int]]) -> dict[str, object]:
+        """What makes these pairs meet knocked out."""
+        pairs = [sorted(self.colours[n].colour for n in pair) for pair in wrong]
+        kept = [m.model_dump(mode="json") for m in self.meetings if sorted(m.colours) not in pairs]
+        return {"layers.meetings": [*kept, *({"colours": p, "joint": "knocked_out", "under": None} for p in pairs)]}
 
     def _name(self, n: int) -> str:
         return self.names[self.colours[n].colour]

@@ -18,13 +18,14 @@ from .inspection import least_gap
 from .joints import JointPlaces, Rim
 from .layer import Layer, Weakest
 from .mending import Mending, MendKind
-from .misregistration import Hand, overlap_needed
+from .misregistration import SHOWN, Hand, overlap_needed
 from .pile import Pile
 
 LEAST_CONTRAST = 2.0
 MANY_LAYERS = 6
 """More than this is not laid up by hand as a rule (common practice, no source)."""
 MOST_PLACES = 400
+Shows = tuple[tuple[int, ...], ...]
 BESIDE_MM = 0.2
 
 
@@ -140,8 +141,8 @@ def mending_verdicts(mending: Sequence[Mending], gone: Sequence[str]) -> list[Ve
                 sum(m.area for m in done),
                 None,
                 "mm²",
-                f"Mended: {', '.join(DONE[m.kind] for m in done)}. {{value}} of the look change, edges move by {{shift}}"
-                " at most.",
+                f"Mended: {', '.join(DONE[m.kind] for m in done)}. {{value}} of the look change, edges move by"
+                " {shift} at most.",
                 figures={"shift": (max(m.shift for m in done), "mm")},
                 field="layers.mend",
             )
@@ -194,11 +195,11 @@ def borders_blank(edge: Rim, covered: BaseGeometry) -> bool:
 
 def joint_verdicts(
     names: Sequence[str], joints: list[JointPlaces], plan: LayerPlan, pile: Pile, hand: Hand
-) -> tuple[list[Verdict], float, Weakest | None]:
-    """Verdicts on how films meet, the chance that a gap shows anywhere in one lay-up, and the joint that fails
-    first."""
+) -> tuple[list[Verdict], float, Weakest | None, Shows]:
+    """Verdicts on how films meet, the chance that a gap shows anywhere in one lay-up, the joint that fails first, and
+    which joints show one in the first lay-ups."""
     if not joints:
-        return [], 0.0, None
+        return [], 0.0, None, ()
     out = _short_verdicts(names, [j for j in joints if pile.meet(j.lower, j.upper) != "butted"], plan.overlap_mm)
     needed = overlap_needed(joints, len(names), hand, eye=plan.eye_mm)
     whole = needed.max(axis=0)
@@ -239,7 +240,7 @@ def joint_verdicts(
             fixes=fixes,
         )
     )
-    return out, chance, weakest
+    return out, chance, weakest, tuple(tuple(np.flatnonzero(row > 0).tolist()) for row in needed.T[:SHOWN])
 
 
 def _no_longer_butted(plan: LayerPlan, pile: Pile, pair: tuple[int, int], overlap: float) -> dict[str, object]:

@@ -155,9 +155,9 @@ def _makers(b: Build, style: LengthStyle, step: Step) -> dict[str, tuple[Source,
         worn: Source = (
             ("worn", t.surface, *laid.still.key, b.job.layers, b.tables.films) if rigid and laid.still else "layers"
         )
-        out["worn"] = (worn, lambda: worn_view(layers, laid, t))
+        out["worn"] = (worn, lambda: worn_view(layers, laid, t, step == "layers"))
         if step == "layers":
-            out["layers"] = ("layers", lambda: layers_view(layers, style))
+            out["layers"] = ("layers", lambda: layers_view(layers, b.job.layers, style))
     if step == "sheets" and b.sheets is not None and b.cutting is not None:
         sheets, cutting = b.sheets, b.cutting
         out["sheets"] = ("cutting", lambda: loads_view(sheets, cutting, style))
@@ -173,7 +173,7 @@ def _makers(b: Build, style: LengthStyle, step: Step) -> dict[str, tuple[Source,
 def _parts(b: Build, style: LengthStyle, step: Step, cache: StageCache) -> dict[str, _Made]:
     out: dict[str, _Made] = {}
     for name, (source, make) in _makers(b, style, step).items():
-        of_step = step if name in ("placed",) else ""
+        of_step = step if name == "placed" or (name == "worn" and step == "layers") else ""
         key = b.keys[source] if isinstance(source, str) else source
         made = cache.get(("view", name, style, of_step, key), lambda make=make: _written(make()))  # type: ignore[misc]
         if made is not None:

@@ -2,22 +2,36 @@
 
 from __future__ import annotations
 
+import math
+from collections.abc import Callable
+
 import numpy as np
 import shapely
+from shapely.geometry.base import BaseGeometry
 
+from ..arrays import Array
 from ..fit import Fit
-from ..layers import Layers
+from ..layers import Layer, Layers
+from ..layers.colours import warmed
+from ..layers.misregistration import SHOWN, lay_ups
 from ..surface import Template
+from ..surface.pieces import Pieces
 from .drawn import Ring, View, rings_of, thinned
+
+TURN = 2 * math.pi
 
 
 class WornView(View):
     """A layer on the object: contours in (angle rad, mm along the side); on a panel in mm. What moves rigidly, where it
-    lies still."""
+    lies still. `warmth` its colour at so many degrees Celsius, where that changes; `moves` where the first simulated
+    lay-ups put it: for each a map of those coordinates, a' = m0 a + m1 s + m2 and s' = m3 a + m4 s + m5, true near
+    where it lies."""
 
     colour: str
     finish: str
     rings: list[Ring]
+    warmth: list[tuple[float, str]]
+    moves: list[list[float]]
 
 
 class LiesView(View):
@@ -40,18 +54,62 @@ def _rigid_move(fit: Fit) -> tuple[float, float]:
     return fit.still.move if fit.still else (0.0, 0.0)
 
 
-def worn_view(layers: Layers, fit: Fit, template: Template) -> list[WornView]:
-    """All layers, the lowest first."""
+DEGREES_C = tuple(float(t) for t in range(-10, 91))
+
+
+def worn_view(layers: Layers, fit: Fit, template: Template, whole: bool = False) -> list[WornView]:
+    """All layers, the lowest first: what is seen of them, or the `whole` film with where hands put it."""
     surface, (dx, dy) = template.surface, _rigid_move(fit)
 
     def back(p: np.ndarray) -> np.ndarray:
         return np.column_stack(surface.wrap(p[:, 0] - dx, p[:, 1] - dy))
 
+    def rings(region: BaseGeometry) -> list[Ring]:
+        return rings_of(shapely.multipolygons(shapely.transform(thinned(region), back)), 0.0, 5)
+
+    moves = _moves(layers, template, back) if whole else [[] for _ in layers.layers]
     return [
         WornView(
             colour=layer.film_colour,
             finish=layer.film.finish,
-            rings=rings_of(shapely.multipolygons(shapely.transform(thinned(layer.seen), back)), 0.0, 5),
+            rings=rings(layer.region if whole else layer.seen),
+            warmth=_warmth(layer),
+            moves=some,
         )
-        for layer in layers.layers
+        for layer, some in zip(layers.layers, moves, strict=True)
     ]
+
+
+def _warmth(layer: Layer) -> list[tuple[float, str]]:
+    at = layer.film.changes_at_c
+    if at is None or layer.warm_colour is None:
+        return []
+    return [(t, warmed(layer.film_colour, layer.warm_colour, at, t)) for t in DEGREES_C]
+
+
+def _moves(layers: Layers, template: Template, back: Callable[[Array], Array]) -> list[list[list[float]]]:
+    """For each layer the maps of the first lay-ups: by least squares over a grid on the work."""
+    if layers.hand is None or isinstance(template.surface, Pieces):
+        return [[] for _ in layers.layers]
+    bounds = np.array([la.region.bounds for la in layers.layers])
+    x = np.linspace(bounds[:, 0].min(), bounds[:, 2].max(), 5)
+    y = np.linspace(bounds[:, 1].min(), bounds[:, 3].max(), 5)
+    points = np.stack(np.meshgrid(x, y), axis=-1).reshape(-1, 2)
+    before = back(points)
+    known = np.column_stack([before, np.ones(len(before))])
+    laid = lay_ups(len(layers.layers), layers.hand)
+    out: list[list[list[float]]] = [[] for _ in layers.layers]
+    for n in range(SHOWN):
+        for k, maps in enumerate(out):
+            after = back(turned(points, layers.hand.middle, laid.turn[n, k]) + laid.shift[n, k])
+            # Where the template's ends meet, one turn more or less is one place.
+            after[:, 0] -= np.round((after[:, 0] - before[:, 0]) / TURN) * TURN if template.surface.closed else 0.0
+            found = np.linalg.lstsq(known, after, rcond=None)[0]
+            maps.append(found.T.round(7).ravel().tolist())
+    return out
+
+
+def turned(points: Array, about: tuple[float, float], by: float) -> Array:
+    """Points (n, 2) turned about a place by so many rad."""
+    c, s = np.cos(by), np.sin(by)
+    return np.asarray((points - about) @ np.array([[c, s], [-s, c]]) + about)

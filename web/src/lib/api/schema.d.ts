@@ -506,7 +506,7 @@ export interface paths {
         put?: never;
         /**
          * Places
-         * @description Where in a drawing's own mm places on the template are.
+         * @description Where in a drawing's own mm places on the template are, of which some are on it, or a line between them is.
          */
         post: operations["wimple_server_jobs_placing_places"];
         delete?: never;
@@ -1639,6 +1639,30 @@ export interface components {
             sag_mm: number;
         };
         /**
+         * Base
+         * @description One film under all others, larger than they are by an outline. Holes in the work stay clear, or it fills them;
+         *     `auto`: they stay clear on a blank that is seen through.
+         */
+        Base: {
+            /**
+             * Colour
+             * @default #ffffff
+             */
+            colour: string;
+            /**
+             * Outline Mm
+             * @description mm; a string with a unit is read too
+             * @default 2
+             */
+            outline_mm: number;
+            /**
+             * Holes
+             * @default auto
+             * @enum {string}
+             */
+            holes: "auto" | "clear" | "filled";
+        };
+        /**
          * Baseline
          * @description What the letters stand on: a straight line, a circle from outside (over: it bows up) or from inside (under: it
          *     bows down), or a wave of a height and a length.
@@ -2198,6 +2222,8 @@ export interface components {
             film: string;
             /** Film Colour */
             film_colour?: string | null;
+            /** Warm Colour */
+            warm_colour?: string | null;
         };
         /**
          * Give
@@ -2475,6 +2501,8 @@ export interface components {
             /**
              * @default {
              *       "order": [],
+             *       "meetings": [],
+             *       "base": null,
              *       "joint": "auto",
              *       "overlap_mm": 0.7,
              *       "eye_mm": 0.2,
@@ -2491,6 +2519,19 @@ export interface components {
              *         "kind": "crosses",
              *         "size_mm": 10,
              *         "within": true
+             *       },
+             *       "weeding": {
+             *         "frame_away_mm": 3,
+             *         "frames": true,
+             *         "largest_mm": 150,
+             *         "parts": true
+             *       },
+             *       "mend": {
+             *         "bridge_mm": 0,
+             *         "drop_under_mm": 0,
+             *         "round_mm": 0,
+             *         "thicken": false,
+             *         "widen_gaps": false
              *       }
              *     }
              */
@@ -2580,6 +2621,12 @@ export interface components {
              */
             order: string[];
             /**
+             * Meetings
+             * @default []
+             */
+            meetings: components["schemas"]["Meeting"][];
+            base?: components["schemas"]["Base"] | null;
+            /**
              * Joint
              * @default auto
              * @enum {string}
@@ -2644,6 +2691,25 @@ export interface components {
              *     }
              */
             marks: components["schemas"]["Marks"];
+            /**
+             * @default {
+             *       "frames": true,
+             *       "frame_away_mm": 3,
+             *       "parts": true,
+             *       "largest_mm": 150
+             *     }
+             */
+            weeding: components["schemas"]["Weeding"];
+            /**
+             * @default {
+             *       "thicken": false,
+             *       "widen_gaps": false,
+             *       "drop_under_mm": 0,
+             *       "round_mm": 0,
+             *       "bridge_mm": 0
+             *     }
+             */
+            mend: components["schemas"]["Mend"];
         };
         /**
          * LayupPlan
@@ -2845,6 +2911,62 @@ export interface components {
              * @default true
              */
             centre: boolean;
+        };
+        /**
+         * Meeting
+         * @description How two colours meet, where that is not as all do; `under` says which of the two lies beneath.
+         */
+        Meeting: {
+            /** Colours */
+            colours: [
+                string,
+                string
+            ];
+            /**
+             * Joint
+             * @default as_all
+             * @enum {string}
+             */
+            joint: "as_all" | "stacked" | "knocked_out" | "butted";
+            /** Under */
+            under?: string | null;
+        };
+        /**
+         * Mend
+         * @description What is done, on request, to what the film does not take: what is too thin made as wide as is safe, pieces
+         *     smaller all over than `drop_under_mm` left out, gaps opened as far as waste comes out of them whole, points
+         *     rounded, and dots too small for the film joined by a bridge to a larger piece no further away than `bridge_mm`; 0
+         *     does nothing.
+         */
+        Mend: {
+            /**
+             * Thicken
+             * @default false
+             */
+            thicken: boolean;
+            /**
+             * Widen Gaps
+             * @default false
+             */
+            widen_gaps: boolean;
+            /**
+             * Drop Under Mm
+             * @description mm; a string with a unit is read too
+             * @default 0
+             */
+            drop_under_mm: number;
+            /**
+             * Round Mm
+             * @description mm; a string with a unit is read too
+             * @default 0
+             */
+            round_mm: number;
+            /**
+             * Bridge Mm
+             * @description mm; a string with a unit is read too
+             * @default 0
+             */
+            bridge_mm: number;
         };
         /**
          * MeshBlank
@@ -4250,6 +4372,35 @@ export interface components {
             note: string;
         };
         /**
+         * Weeding
+         * @description How the waste comes off: frames round lettering and dense places, so that a small strip comes away first, and
+         *     lines that part the rest into what a hand can hold.
+         */
+        Weeding: {
+            /**
+             * Frames
+             * @default true
+             */
+            frames: boolean;
+            /**
+             * Frame Away Mm
+             * @description mm; a string with a unit is read too
+             * @default 3
+             */
+            frame_away_mm: number;
+            /**
+             * Parts
+             * @default true
+             */
+            parts: boolean;
+            /**
+             * Largest Mm
+             * @description mm; a string with a unit is read too
+             * @default 150
+             */
+            largest_mm: number;
+        };
+        /**
          * Wrap
          * @description How the surface is unrolled.
          */
@@ -4714,6 +4865,22 @@ export interface components {
             /** Words */
             words: string;
         };
+        /**
+         * HandView
+         * @description Lay-ups as this hand does them: for each the shift (mm) and the turn (deg) of every film, x0, y0, t0, x1, ...,
+         *     about the middle of the marks, and which of the joints show a gap.
+         */
+        HandView: {
+            /** Middle */
+            middle: [
+                number,
+                number
+            ];
+            /** Lay Ups */
+            lay_ups: number[][];
+            /** Shows */
+            shows: number[][];
+        };
         /** LayerView */
         LayerView: {
             /** Name */
@@ -4745,6 +4912,7 @@ export interface components {
                 number,
                 number
             ][];
+            weeding: components["schemas"]["WeedingView"];
         };
         /** LayersView */
         LayersView: {
@@ -4762,6 +4930,13 @@ export interface components {
                 number,
                 number
             ];
+            /** Meets */
+            meets: components["schemas"]["MeetsView"][];
+            /** Based */
+            based: boolean;
+            /** Mending */
+            mending: components["schemas"]["MendingView"][];
+            hand: components["schemas"]["HandView"] | null;
         };
         /** LayupView */
         LayupView: {
@@ -4929,6 +5104,37 @@ export interface components {
             reliefs: ("none" | "slits" | "gores")[];
             /** Edges */
             edges: string[];
+        };
+        /**
+         * MeetsView
+         * @description Two layers that border on each other, by their places in the pile, how they meet, and whether that was chosen for
+         *     them.
+         */
+        MeetsView: {
+            /** Lower */
+            lower: number;
+            /** Upper */
+            upper: number;
+            /** Joint */
+            joint: string;
+            /** Chosen */
+            chosen: boolean;
+        };
+        /**
+         * MendingView
+         * @description A way of mending: in how many places, what it changes of the look, how far edges move, and whether it is done.
+         */
+        MendingView: {
+            /** Kind */
+            kind: string;
+            /** Places */
+            places: number;
+            /** Area */
+            area: string;
+            /** Shift */
+            shift: string;
+            /** Done */
+            done: boolean;
         };
         /**
          * MeshFigures
@@ -5552,6 +5758,23 @@ export interface components {
             low: number;
         };
         /**
+         * SpotView
+         * @description The least of its kind in a layer, in words, and where it is; `short`: is it less than is safe?
+         */
+        SpotView: {
+            /** Words */
+            words: string;
+            /** Value */
+            value: string;
+            /** Short */
+            short: boolean;
+            /** At */
+            at: [
+                number,
+                number
+            ];
+        };
+        /**
          * StackFigures
          * @description Sections on one axis: the radii at their joints.
          */
@@ -5842,9 +6065,49 @@ export interface components {
             upper: string;
         };
         /**
+         * WeedingView
+         * @description How a layer is weeded: outlines of frames, lines, where to begin, in words how many pieces of each size stay and
+         *     go, and how long it takes.
+         */
+        WeedingView: {
+            /** Frames */
+            frames: number[][];
+            /** Lines */
+            lines: number[][];
+            /** Start */
+            start: [
+                number,
+                number
+            ];
+            /** Corner */
+            corner: string;
+            /** Sizes */
+            sizes: [
+                string,
+                number,
+                number
+            ][];
+            /** Islands */
+            islands: [
+                number,
+                number
+            ][];
+            /** Threads */
+            threads: [
+                number,
+                number
+            ][];
+            /** Spots */
+            spots: components["schemas"]["SpotView"][];
+            /** Minutes */
+            minutes: string;
+        };
+        /**
          * WornView
          * @description A layer on the object: contours in (angle rad, mm along the side); on a panel in mm. What moves rigidly, where it
-         *     lies still.
+         *     lies still. `warmth` its colour at so many degrees Celsius, where that changes; `moves` where the first simulated
+         *     lay-ups put it: for each a map of those coordinates, a' = m0 a + m1 s + m2 and s' = m3 a + m4 s + m5, true near
+         *     where it lies.
          */
         WornView: {
             /** Colour */
@@ -5853,6 +6116,13 @@ export interface components {
             finish: string;
             /** Rings */
             rings: number[][];
+            /** Warmth */
+            warmth: [
+                number,
+                string
+            ][];
+            /** Moves */
+            moves: number[][];
         };
         /**
          * BuildIn
@@ -6134,6 +6404,13 @@ export interface components {
              * @enum {string}
              */
             finish: "gloss" | "matt" | "glitter" | "metal" | "holographic" | "brushed" | "clear" | "reflective";
+            /** Changes At C */
+            changes_at_c?: number | null;
+            /**
+             * Warm Colour
+             * @default #f3efe6
+             */
+            warm_colour: string;
             /**
              * Note
              * @default
