@@ -139,7 +139,7 @@ THREAD = {
 def test_the_verdict_says_what_mending_changes_and_one_click_does_it() -> None:
     b = build(panel_job({}), THREAD, "layers")
     (said,) = [v for v in b.verdicts if v.code == "layers.thin"]
-    assert "A part hangs by one of them" in said.sentence() and "of the look change" in said.sentence()
+    assert "A part hangs by one of them" in said.sentence() and "of the look" in said.sentence()
     assert said.fixes == {"layers.mend.thicken": True}
     after = build(panel_job({"mend": {"thicken": True}}), THREAD, "layers")
     assert not [v for v in after.verdicts if v.code == "layers.thin"]

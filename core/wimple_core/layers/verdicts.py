@@ -48,7 +48,7 @@ def _changes(m: Mending) -> dict[str, Figure]:
     return {"look": (m.area, "mm²"), "shift": (m.shift, "mm")}
 
 
-CHANGES = " (of all films: {look} of the look change, edges move by {shift} at most)"
+CHANGES = " (changes {look} of the look, edges by {shift})"
 
 
 def _care_verdicts(field: str, layer: Layer, could: Mapping[MendKind, Mending]) -> list[Verdict]:

@@ -46,6 +46,7 @@ class LayerView(View):
     film_name: str
     film_colour: str
     finish: str
+    warm_colour: str | None
     pieces: int
     weeded: int
     area: str
@@ -176,6 +177,7 @@ def layers_view(layers: Layers, plan: LayerPlan, style: LengthStyle) -> LayersVi
             film_name=la.film.name,
             film_colour=la.film_colour,
             finish=la.film.finish,
+            warm_colour=la.warm_colour,
             pieces=la.pieces,
             weeded=la.weeded,
             area=format_quantity(la.area, "mm2", style),

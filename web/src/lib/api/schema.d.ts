@@ -4895,6 +4895,8 @@ export interface components {
             film_colour: string;
             /** Finish */
             finish: string;
+            /** Warm Colour */
+            warm_colour: string | null;
             /** Pieces */
             pieces: number;
             /** Weeded */

@@ -5,9 +5,14 @@
   import Drawing from './Drawing.svelte';
   import { line, pathOf, type Bounds, type Point } from './paper';
   import { verdictShown } from '../state/verdicts';
+  import Finishes from './Finishes.svelte';
+  import MislaidPile from './MislaidPile.svelte';
   import { View } from './view.svelte';
 
-  let { job, scene, apart }: { job: JobState; scene: Scene; apart: number } = $props();
+  let { job, scene }: { job: JobState; scene: Scene } = $props();
+  const pile = $derived(job.pile);
+  /** Laid as a hand does they lie on each other. */
+  const apart = $derived(pile.mislaid ? 0 : pile.apart);
   const view = new View();
   const px = $derived(view.px);
   const all = $derived(scene.layers!);
@@ -25,8 +30,21 @@
   const lean = $derived(0.28 * apart);
   const rise = $derived((box[3] - box[1]) * flat * 1.3 * apart + (apart ? 6 : 0));
   const lifted = (i: number) => (held?.i === i ? held.up : 0);
-  const matrix = $derived((i: number) => `matrix(1 0 ${lean} ${flat} 0 ${-i * rise - lifted(i)})`);
-  const at = $derived((p: Point, i: number): Point => [p[0] - lean * p[1], p[1] * flat + i * rise]);
+  /** From below, left is right and the first film is on top. */
+  const side = $derived(pile.below ? -1 : 1);
+  const across = $derived(pile.below ? box[0] + box[2] : 0);
+  const level = $derived((i: number) => (pile.below ? n - 1 - i : i));
+  const matrix = $derived((i: number) => `matrix(${side} 0 ${lean} ${flat} ${across} ${-level(i) * rise - lifted(i)})`);
+  const at = $derived((p: Point, i: number): Point => [
+    side * p[0] + across - lean * p[1],
+    p[1] * flat + level(i) * rise,
+  ]);
+  const shownFilms = $derived(
+    all.layers
+      .map((layer, i) => ({ layer, i }))
+      .filter(({ i }) => pile.alone < 0 || pile.alone === i)
+      .toSorted((a, b) => level(a.i) - level(b.i)),
+  );
   const bounds = $derived.by<Bounds>(() => {
     const corners: Point[] = [];
     for (const i of [0, Math.max(n - 1, 0)])
@@ -44,17 +62,17 @@
     return view.point(e.clientX - b.left, e.clientY - b.top)[1];
   }
   function take(e: PointerEvent, i: number) {
-    if (e.button !== 0 || n < 2 || !apart) return;
+    if (e.button !== 0 || n < 2 || !apart || pile.alone >= 0 || (all.based && i === 0)) return;
     e.stopPropagation();
     area!.setPointerCapture(e.pointerId);
     held = { i, from: height(e), up: 0 };
   }
-  const places = (up: number, i: number) => Math.max(-i, Math.min(n - 1 - i, Math.round(up / rise)));
+  const places = (up: number, i: number) => Math.max(-i, Math.min(n - 1 - i, side * Math.round(up / rise)));
   function letGo() {
     if (!held) return;
     const { i, up } = held;
     held = null;
-    job.raise(all.layers[i]!.colour, places(up, i));
+    job.raise(i, places(up, i));
   }
   const markTops = $derived.by<Point[]>(() => {
     const first = all.layers[0]?.marks ?? [];
@@ -70,13 +88,17 @@
   {view}
   {bounds}
   bind:area
-  title="Layers after weeding, the lowest at the bottom"
+  title={pile.mislaid
+    ? `As a hand lays them, ${pile.times.toFixed(1)} times as wrong`
+    : `Layers after weeding${pile.below ? ', from below' : ''}`}
   label="The layers, one above the other; drag one up or down in the pile"
   onmove={(e) => held && (held = { ...held, up: height(e) - held.from })}
   onrelease={letGo}
 >
   {#if n}
-    {#each all.layers as layer, i (layer.colour)}
+    <Finishes {px} />
+    {#each pile.mislaid ? [] : shownFilms as { layer, i } (layer.name)}
+      {@const d = pathOf(layer.rings)}
       <!-- svelte-ignore a11y_no_static_element_interactions -->
       <g
         transform={matrix(i)}
@@ -87,27 +109,53 @@
         <path
           d={pathOf(rect)}
           fill="var(--color-sheet)"
-          fill-opacity="0.82"
+          fill-opacity={apart ? 0.82 : 0}
           stroke="var(--color-edge)"
           stroke-width={px}
           vector-effect="non-scaling-stroke"
         />
         <path
-          d={pathOf(layer.rings)}
+          {d}
           fill={layer.film_colour}
+          fill-opacity={layer.finish === 'clear' ? 0.35 : 1}
           fill-rule="evenodd"
           stroke="var(--color-edge)"
           stroke-width={0.3 * px}
         />
         <path d={pathOf(layer.marks)} fill="var(--color-ink)" fill-rule="evenodd" />
+        {#if layer.finish !== 'gloss'}<path {d} fill="url(#finish-{layer.finish})" fill-rule="evenodd" />{/if}
         <path d={pathOf(layer.slits, false)} fill="none" stroke="var(--color-stop)" stroke-width={1.2 * px} />
+        <path
+          data-weeding
+          d={pathOf(layer.weeding.frames) + pathOf(layer.weeding.lines, false)}
+          fill="none"
+          stroke="var(--color-blue)"
+          stroke-width={px}
+          stroke-dasharray="{5 * px} {3 * px}"
+        />
       </g>
       {#each isOf(layer.name) ? (shown?.places ?? []) : [] as place, k (k)}
         {@const p = at(place as Point, i)}
         <circle cx={p[0]} cy={-p[1]} r={7 * px} fill="none" stroke="var(--color-look)" stroke-width={1.8 * px} />
       {/each}
+      {#if pile.spot?.layer === i}
+        {@const p = at(pile.spot.at, i)}
+        <circle
+          data-spot
+          cx={p[0]}
+          cy={-p[1]}
+          r={9 * px}
+          fill="none"
+          stroke="var(--color-brass)"
+          stroke-width={2.4 * px}
+        />
+      {/if}
     {/each}
-    {#if apart}
+    {#each shown && !all.layers.some((l) => isOf(l.name)) ? shown.places : [] as place, k (k)}
+      {@const p = at(place as Point, pile.below ? 0 : n - 1)}
+      <circle cx={p[0]} cy={-p[1]} r={7 * px} fill="none" stroke="var(--color-look)" stroke-width={1.8 * px} />
+    {/each}
+    {#if apart && pile.alone < 0}
       {#each markTops as mark, k (k)}
         <path
           d={line(at(mark, 0), at(mark, n - 1))}
@@ -118,8 +166,8 @@
         />
       {/each}
     {/if}
-    {#each all.layers as layer, i (layer.colour)}
-      {@const edge = at([box[2], box[1]], i)}
+    {#each shownFilms as { layer, i } (layer.name)}
+      {@const edge = at([pile.below ? box[0] : box[2], box[1]], i)}
       <text
         x={edge[0] - 6 * px}
         y={-edge[1] + 15 * px}
@@ -131,8 +179,13 @@
         paint-order="stroke"
         stroke="var(--color-sheet)"
         stroke-width={3 * px}
-        >{layer.name}{i === 0 ? ', first on the blank' : i === n - 1 && n > 1 ? ', on top' : ''}</text
+        >{apart || pile.alone >= 0
+          ? `${layer.name}${i === 0 ? ', first on the blank' : i === n - 1 && n > 1 ? ', on top' : ''}`
+          : ''}</text
       >
     {/each}
   {/if}
+  {#snippet above()}
+    {#if pile.mislaid && all.hand}<MislaidPile {scene} {pile} {view} />{/if}
+  {/snippet}
 </Drawing>

@@ -12,7 +12,7 @@
   import ShopDrawing from './ShopDrawing.svelte';
   import UnwrapView from './UnwrapView.svelte';
 
-  let { job, scene, apart, load }: { job: JobState; scene: Scene; apart: number; load: number } = $props();
+  let { job, scene, load }: { job: JobState; scene: Scene; load: number } = $props();
   const step = $derived(job.step);
   /** Did the job stop before it came to this step? */
   const short = $derived(scene.stopped && STEPS.indexOf(scene.stopped.step as Step) <= STEPS.indexOf(step));
@@ -22,7 +22,7 @@
 {:else if step === 'measure' && scene.sketch}<ShopDrawing {job} {scene} />
 {:else if step === 'artwork' && scene.template && scene.placed}<ArtworkView {job} {scene} />
 {:else if step === 'unwrap' && scene.template}<UnwrapView {scene} />
-{:else if step === 'layers' && scene.layers?.layers.length}<LayersView {job} {scene} {apart} />
+{:else if step === 'layers' && scene.layers?.layers.length}<LayersView {job} {scene} />
 {:else if step === 'sheets' && scene.sheets}<SheetsView {scene} {load} />
 {:else if step === 'layup' && scene.layup}<LayupSheet {scene} />
 {:else if step === 'price' && scene.price}<PriceSheet {scene} />

@@ -72,6 +72,23 @@
     reflective: [0.3, 0.3],
   };
 
+  /** Each film's colour at the warmth that is looked at. */
+  const colours = $derived(
+    scene.worn.map((w) => {
+      if (!w.warmth.length) return w.colour;
+      return w.warmth.reduce((a, b) =>
+        Math.abs(b[0] - job.pile.degrees) < Math.abs(a[0] - job.pile.degrees) ? b : a,
+      )[1];
+    }),
+  );
+  const lain = $derived(job.step === 'layers' ? job.pile.times : 0);
+  const night = $derived(job.pile.look === 'headlight');
+  $effect(() => {
+    void night;
+    if (decals.painted && patch) decals.mislay(decals.painted.worn, job.pile.hand, lain, patch);
+    invalidate();
+  });
+
   const decals = new Decals();
   let settling: ReturnType<typeof setTimeout> | undefined;
   onDestroy(() => {
@@ -127,6 +144,7 @@
   let timer: ReturnType<typeof setTimeout> | undefined;
   $effect(() => {
     const [next, at, high, big] = [scene, patch, tall, large];
+    void colours;
     /** The exact object waits until the hand lets go: painting it could hold the hand up. */
     const paint = () => {
       if (job.hand.held) {
@@ -134,7 +152,10 @@
         return;
       }
       clearTimeout(settling);
-      if (at) decals.paint(next, at, high, big);
+      if (at) {
+        decals.paint(next, at, high, big, colours);
+        decals.mislay(next.worn, job.pile.hand, lain, at);
+      }
       follow();
       timed();
     };
@@ -163,9 +184,10 @@
   position={[0, Math.sin(pitch) * reach * 2.7 * distance, Math.cos(pitch) * reach * 2.7 * distance]}
   rotation={[-pitch, 0, 0]}
 />
-<T.HemisphereLight args={['#ffffff', '#dcdcd6', 2.1]} />
-<T.DirectionalLight intensity={1.5} position={[-reach, reach * 1.4, reach * 1.6]} />
-<T.DirectionalLight intensity={0.6} position={[reach * 1.5, reach * 0.3, reach]} />
+<T.HemisphereLight args={['#ffffff', '#dcdcd6', 2.1]} intensity={night ? 0.22 : 2.1} />
+<T.DirectionalLight intensity={night ? 0 : 1.5} position={[-reach, reach * 1.4, reach * 1.6]} />
+<T.DirectionalLight intensity={night ? 0 : 0.6} position={[reach * 1.5, reach * 0.3, reach]} />
+{#if night}<T.DirectionalLight intensity={0.35} position={[0, 0, reach * 3]} />{/if}
 <T.Group rotation={[0, yaw, 0]}>
   <T.Group position={[0, -middle, 0]} bind:ref={inner}>
     <T.Mesh geometry={body} bind:ref={shell}>
@@ -192,10 +214,14 @@
     {#each decals.painted?.worn ?? [] as paint, i (i)}
       {@const gloss = GLOSS[paint.finish] ?? [0.4, 0]}
       {#if worn[i]}
-        <T.Mesh geometry={worn[i]}>
+        <T.Mesh geometry={worn[i]} renderOrder={i + 1}>
           <T.MeshStandardMaterial
             map={decals.layer(i).texture}
+            emissive={night && paint.finish === 'reflective' ? '#ffffff' : '#000000'}
+            emissiveMap={night && paint.finish === 'reflective' ? decals.layer(i).texture : null}
+            emissiveIntensity={1.1}
             transparent
+            opacity={paint.finish === 'clear' ? 0.35 : 1}
             alphaTest={0.02}
             roughness={gloss[0]}
             metalness={gloss[1] * 0.4}

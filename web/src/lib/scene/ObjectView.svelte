@@ -17,6 +17,8 @@
   const picks = $derived(
     job.step === 'unwrap' && scene.measure.wraps.includes('patch.mode') && job.value('wrap.patch.mode') === 'grow',
   );
+  const warms = $derived(scene.worn.some((w) => w.warmth.length));
+  const reflects = $derived(scene.worn.some((w) => w.finish === 'reflective'));
   let pressed: { x: number; y: number } | null = null;
 
   /** A click, not a turn: the place a patch grows from. */
@@ -68,7 +70,9 @@
 
 <!-- svelte-ignore a11y_no_noninteractive_element_interactions, a11y_no_noninteractive_tabindex -->
 <div
-  class="relative h-full w-full cursor-grab touch-none bg-[#dfe3e8]"
+  class="relative h-full w-full cursor-grab touch-none {job.pile.look === 'headlight' && reflects
+    ? 'bg-[#20252e]'
+    : 'bg-[#dfe3e8]'}"
   role="application"
   aria-label="The object wearing its decal; arrow keys turn it"
   tabindex="0"
@@ -111,6 +115,32 @@
   class="button absolute top-2 left-2 bg-white/80! min-h-[26px]! px-2! py-0! text-[13px] text-[#18202e]"
   onclick={front}>at arm’s length</button
 >
+{#if warms || reflects}
+  <div class="absolute right-2 bottom-2 left-2 flex items-center justify-between gap-2 text-[13px] text-[#18202e]">
+    {#if warms}
+      <label class="flex items-center gap-1.5 rounded-[3px] bg-white/80 px-2"
+        ><input
+          type="range"
+          class="accent-brass w-[86px]"
+          min="0"
+          max="60"
+          step="1"
+          aria-label="How warm the object is"
+          aria-valuetext="{job.pile.degrees} degrees Celsius"
+          bind:value={job.pile.degrees}
+        /><span class="narrow w-[38px] text-right">{job.pile.degrees} °C</span></label
+      >
+    {/if}
+    {#if reflects}
+      <button
+        class="button min-h-[26px]! bg-white/80! px-2! py-0!"
+        aria-pressed={job.pile.look === 'headlight'}
+        onclick={() => (job.pile.look = job.pile.look === 'day' ? 'headlight' : 'day')}
+        >{job.pile.look === 'day' ? 'in a headlight' : 'by day'}</button
+      >
+    {/if}
+  </div>
+{/if}
 {#if hasStrain}
   <button
     class="button absolute top-2 right-2 bg-white/80! min-h-[26px]! px-2! py-0! text-[13px] text-[#18202e]"

@@ -28,8 +28,8 @@ export class Decals {
   }
 
   /** Paint all layers, unless they are painted so already; `tall` is how high the patch is for its width. */
-  paint(next: Scene, patch: Patch, tall: number, large: boolean) {
-    const key = JSON.stringify([next.lies, patch, tall, large]);
+  paint(next: Scene, patch: Patch, tall: number, large: boolean, colours: string[]) {
+    const key = JSON.stringify([next.lies, patch, tall, large, colours]);
     if (this.painted?.worn === next.worn && this.key === key) {
       this.painted = next;
       return;
@@ -44,7 +44,7 @@ export class Decals {
         canvas.height = height;
         texture.dispose();
       }
-      paintDecal(canvas, worn.rings, worn.colour, patch, next.lies);
+      paintDecal(canvas, worn.rings, colours[i] ?? worn.colour, worn.finish, patch, next.lies);
       texture.needsUpdate = true;
     });
     this.painted = next;
@@ -55,6 +55,23 @@ export class Decals {
   shift({ da, ds }: Ahead, patch: Patch) {
     for (const { texture } of this.layers)
       texture.offset.set(-da / (patch.right - patch.left), -ds / (patch.high - patch.low));
+  }
+
+  /** Lay each film where a hand puts it, so many times as wrong: a map of the surface's own coordinates, upside down. */
+  mislay(worn: Scene['worn'], hand: number, times: number, patch: Patch) {
+    const [w, h] = [patch.right - patch.left, patch.high - patch.low];
+    this.layers.forEach(({ texture }, i) => {
+      const m = times > 0 ? worn[i]?.moves[hand] : undefined;
+      texture.matrixAutoUpdate = !m;
+      if (!m) return;
+      const k = times;
+      // a' = A a + t, of which a texture wants the way back, in its own units.
+      const [p, q, x] = [1 + k * (m[0]! - 1), k * m[1]!, k * m[2]!];
+      const [r, s, y] = [k * m[3]!, 1 + k * (m[4]! - 1), k * m[5]!];
+      const unit = new THREE.Matrix3().set(w, 0, patch.left, 0, h, patch.low, 0, 0, 1);
+      const back = new THREE.Matrix3().set(p, q, x, r, s, y, 0, 0, 1).invert();
+      texture.matrix.copy(unit.clone().invert()).multiply(back).multiply(unit);
+    });
   }
 
   drop() {

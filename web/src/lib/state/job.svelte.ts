@@ -8,6 +8,7 @@ import { client, takeAs, type Fault, type JobDocument, type Placement, type Sche
 import { Building } from './building.svelte';
 import { Hand } from './hand';
 import { placed, type Element } from './elements';
+import { Pile } from './pile.svelte';
 import { at, put } from './paths';
 import { PictureWork } from './picture.svelte';
 import { PieceWork } from './pieces.svelte';
@@ -31,6 +32,7 @@ export class JobState {
   photo = $state(false);
 
   readonly hand = new Hand();
+  readonly pile = new Pile();
   readonly pieces = new PieceWork(this);
   readonly picture = new PictureWork(this);
   readonly tracing = new Tracing(this);
@@ -139,13 +141,14 @@ export class JobState {
   }
 
   /** A film laid so many places higher in the pile, or lower. */
-  raise(colour: string, by: number) {
-    const order = (this.scene?.layers?.layers ?? []).map((l) => l.colour);
-    const from = order.indexOf(colour);
-    const to = Math.max(0, Math.min(order.length - 1, from + by));
-    if (from < 0 || to === from) return;
+  raise(from: number, by: number) {
+    const layers = this.scene?.layers;
+    const least = layers?.based ? 1 : 0;
+    const order = (layers?.layers ?? []).map((l) => l.colour);
+    const to = Math.max(least, Math.min(order.length - 1, from + by));
+    if (from < least || from >= order.length || to === from) return;
     order.splice(to, 0, ...order.splice(from, 1));
-    this.set('layers.order', order);
+    this.set('layers.order', order.slice(least));
   }
 
   /** Some fields of a placement set: a width becomes the size of what has one of its own. */

@@ -6,27 +6,20 @@
   import Swatch from '../ui/Swatch.svelte';
   import Switch from '../ui/Switch.svelte';
   import FilmsAtHand from './FilmsAtHand.svelte';
+  import HandFields from './layers/HandFields.svelte';
+  import Looking from './layers/Looking.svelte';
+  import Meetings from './layers/Meetings.svelte';
+  import MendFields from './layers/MendFields.svelte';
+  import WeedingFields from './layers/WeedingFields.svelte';
 
-  let { job, apart = $bindable() }: { job: JobState; apart: number } = $props();
+  let { job }: { job: JobState } = $props();
+  const pile = $derived(job.pile);
   const layers = $derived(job.scene?.layers?.layers.toReversed() ?? []);
-  const chance = $derived(job.scene?.layers?.gap_chance ?? 0);
-  const joint = $derived(job.scene?.layers?.joint);
-  const weakest = $derived(job.scene?.layers?.weakest);
-  const JOINTS: Record<string, string> = {
-    stacked: 'stacked whole',
-    knocked_out: 'knocked out',
-    butted: 'edge to edge',
-  };
-  /** Common practice, no source. */
-  const HANDS = [
-    [0.3, 'with marks'],
-    [0.5, 'with parchment'],
-    [0.8, 'by eye'],
-  ] as const;
+  const based = $derived(!!job.scene?.layers?.based);
   void tables.load();
   let listing = $state(false);
 
-  type Choice = { colour: string; film: string; film_colour?: string | null };
+  type Choice = { colour: string; film: string; film_colour?: string | null; warm_colour?: string | null };
   function choose(colour: string, change: Partial<Choice>) {
     const films = [...((job.value('layers.films') as Choice[]) ?? [])];
     const n = films.findIndex((f) => f.colour === colour);
@@ -44,7 +37,9 @@
     >
   </p>
 {/if}
-{#each layers as layer, n (layer.colour)}
+{#each layers as layer, n (layer.name)}
+  {@const place = layers.length - 1 - n}
+  {@const under = based && place === 0}
   <div class="border-hairline grid grid-cols-[30px_1fr] items-center gap-x-2 border-b py-2">
     <Swatch
       value={layer.film_colour}
@@ -54,7 +49,15 @@
       onpick={(film_colour) => choose(layer.colour, { film_colour })}
     />
     <div class="flex items-baseline justify-between">
-      <span class="font-[600]">{layer.name}</span><span class="fine narrow"
+      {#if layers.length > 1}
+        <button
+          class="text-left font-[600] {pile.alone === place ? 'text-brass-ink' : ''}"
+          title={pile.alone === place ? 'Show all films' : 'Show this film alone'}
+          aria-label="{layer.name} alone"
+          aria-pressed={pile.alone === place}
+          onclick={() => (pile.alone = pile.alone === place ? -1 : place)}>{layer.name}</button
+        >
+      {:else}<span class="font-[600]">{layer.name}</span>{/if}<span class="fine narrow"
         >{layer.pieces} stay · {layer.weeded} weed · {layer.area}</span
       >
     </div>
@@ -64,8 +67,8 @@
           <button
             class="text-quiet hover:text-blue flex size-6 shrink-0 items-center justify-center disabled:opacity-30"
             aria-label="{word} {layer.name}"
-            disabled={by > 0 ? n === 0 : n === layers.length - 1}
-            onclick={() => job.raise(layer.colour, by)}
+            disabled={under || (by > 0 ? n === 0 : n === layers.length - (based ? 2 : 1))}
+            onclick={() => job.raise(place, by)}
             ><svg width="12" height="8" viewBox="0 0 12 8" aria-hidden="true"
               ><path d={sign} fill="none" stroke="currentColor" stroke-width="1.8" /></svg
             ></button
@@ -80,6 +83,17 @@
       >
         {#each tables.films as f (f.id)}<option value={f.id}>{f.name}</option>{/each}
       </select>
+      {#if layer.warm_colour}
+        <label class="fine flex items-center gap-1"
+          >warm <input
+            type="color"
+            class="border-edge h-7 w-8 border"
+            aria-label="Colour of {layer.name} in the warmth"
+            value={layer.warm_colour}
+            onchange={(e) => choose(layer.colour, { warm_colour: e.currentTarget.value })}
+          /></label
+        >
+      {/if}
     </div>
   </div>
 {/each}
@@ -95,50 +109,29 @@
     }}
   />
 {/if}
-<label class="flex items-center justify-between gap-4 py-2"
-  >Pull the films apart <input
-    type="range"
-    class="accent-brass w-[150px]"
-    min="0"
-    max="1"
-    step="0.02"
-    bind:value={apart}
-  /></label
->
-<h2 class="mt-2 mb-1">Where colours meet</h2>
-<Pick
-  {job}
-  path="layers.joint"
-  label="Films lie"
-  note={joint ? `now ${JOINTS[joint]}` : ''}
-  choices={[
-    ['auto', 'as suits how many there are'],
-    ['stacked', 'stacked whole'],
-    ['knocked_out', 'knocked out'],
-    ['butted', 'edge to edge'],
-  ]}
-/>
-{#if layers.length > 1}
-  {#if joint !== 'butted'}<Field {job} path="layers.overlap_mm" label="Overlap" />{/if}
-  <p class="fine border-hairline border-b py-1.5">
-    {chance > 0 ? `A gap shows in 1 of ${Math.max(1, Math.round(1 / chance))} lay-ups` : 'No gap shows'}{weakest &&
-    chance > 0
-      ? `, first between ${weakest.lower} and ${weakest.upper}.`
-      : '.'}
-  </p>
-  <Field {job} path="layers.accuracy_mm" label="A hand misses by" note="one standard deviation" />
-  <div class="flex flex-wrap items-center gap-1 py-1.5 text-[13px]" role="group" aria-label="As a rule">
-    {#each HANDS as [mm, words] (words)}
-      <button
-        class="button px-2! {Number(job.value('layers.accuracy_mm')) === mm ? 'border-blue! font-[650]' : ''}"
-        aria-pressed={Number(job.value('layers.accuracy_mm')) === mm}
-        onclick={() => job.set('layers.accuracy_mm', mm)}>{words}</button
-      >
-    {/each}
-  </div>
-  <Field {job} path="layers.eye_mm" label="A gap is seen from" />
-  <Field {job} path="layers.risk_percent" label="May show a gap" note="of all lay-ups" kind="number" unit="%" />
-{/if}
+<div class="flex items-center gap-2 py-2">
+  <label class="flex grow items-center justify-between gap-3"
+    >Films apart <input
+      type="range"
+      class="accent-brass w-[110px]"
+      min="0"
+      max="1"
+      step="0.02"
+      bind:value={pile.apart}
+    /></label
+  >
+  <button
+    class="button min-h-[28px]! px-2! py-0! text-[13px] whitespace-nowrap {pile.below ? 'border-blue! font-[650]' : ''}"
+    aria-pressed={pile.below}
+    onclick={() => (pile.below = !pile.below)}>from below</button
+  >
+</div>
+<Meetings {job} />
+{#if layers.length > 1}<HandFields {job} />{/if}
+<Looking {job} />
+<WeedingFields {job} />
+<MendFields {job} />
+<h2 class="mt-3 mb-1">All films</h2>
 <Pick
   {job}
   path="layers.seen"

@@ -10,7 +10,7 @@
   import SheetsSlip from './SheetsSlip.svelte';
   import UnwrapSlip from './UnwrapSlip.svelte';
 
-  let { job, apart = $bindable(), load = $bindable() }: { job: JobState; apart: number; load: number } = $props();
+  let { job, load = $bindable() }: { job: JobState; load: number } = $props();
 </script>
 
 <h1 class="mb-2">{job.step === 'measure' ? String(job.value('blank.name') ?? '') : STEP_NAMES[job.step]}</h1>
@@ -18,7 +18,7 @@
   {#if job.step === 'measure'}<MeasureSlip {job} />
   {:else if job.step === 'unwrap'}<UnwrapSlip {job} />
   {:else if job.step === 'artwork'}<ArtworkSlip {job} />
-  {:else if job.step === 'layers'}<LayersSlip {job} bind:apart />
+  {:else if job.step === 'layers'}<LayersSlip {job} />
   {:else if job.step === 'sheets'}<SheetsSlip {job} bind:load />
   {:else if job.step === 'layup'}<LayupSlip {job} />
   {:else}<PriceSlip {job} />{/if}

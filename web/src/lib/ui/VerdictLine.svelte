@@ -47,7 +47,7 @@
         {v.sentence}
       </button>
       {#if v.level !== 'ok' && (v.fix !== null || Object.keys(v.fixes).length)}
-        <button class="link font-[600]" onclick={() => apply(v)}>Do it</button>
+        <button class="link font-[600] whitespace-nowrap" onclick={() => apply(v)}>Do it</button>
       {/if}
     </span>
   {:else}

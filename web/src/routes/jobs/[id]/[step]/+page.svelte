@@ -17,7 +17,6 @@
 
   let job = $state.raw<JobState | null>(null);
   let trouble = $state('');
-  let apart = $state(1);
   let load = $state(0);
   let swapped = $state(false);
   let ObjectView = $state.raw<Component<{ job: JobState; scene: Scene; large?: boolean }> | null>(null);
@@ -103,19 +102,19 @@
         aria-label="Fields"
         class="border-edge relative min-h-0 overflow-y-auto border-r px-5 pt-4 pb-6"
       >
-        <Slip {job} bind:apart bind:load />
+        <Slip {job} bind:load />
       </section>
       <div class="bg-sheet grid min-h-0 grid-cols-[1fr_258px] grid-rows-[minmax(0,1fr)]">
         <section aria-label={swapped ? 'Object' : 'Drawing'} class="relative min-h-0 min-w-0">
           {#if scene && swapped && ObjectView}<ObjectView {job} {scene} large />
-          {:else if scene}<StepDrawing {job} {scene} {apart} {load} />{/if}
+          {:else if scene}<StepDrawing {job} {scene} {load} />{/if}
           <Doing {job} />
         </section>
         <aside aria-label="Figures and the object" class="flex min-h-0 flex-col justify-between gap-4 py-4 pr-4">
           {#if scene}<Figures rows={scene.rows} />{/if}
           <div>
             <div class="border-hairline relative h-[250px] overflow-hidden rounded-[3px] border">
-              {#if scene && swapped}<StepDrawing {job} {scene} {apart} {load} />
+              {#if scene && swapped}<StepDrawing {job} {scene} {load} />
               {:else if scene && ObjectView}<ObjectView {job} {scene} />
               {:else if objectMissed}<p class="fine p-3">
                   The object did not come over the line; all else works.
