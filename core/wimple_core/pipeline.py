@@ -228,12 +228,13 @@ class _Walk:
         self.keep("cutting", self.keys["sheets"], lambda: plan_cutting(self.found["sheets"], self.job.sheets))
 
     def layup(self) -> None:
-        key = (*self.keys["sheets"], self.job.layup, self.tables.tapes)
+        cost = self.job.price.blank_cost
+        key = (*self.keys["sheets"], self.job.layup, self.tables.tapes, cost)
         f = self.found
         self.keep(
             "layup",
             key,
-            lambda: plan_layup(f["measure"], f["artwork"], f["layers"], f["sheets"], self.job.layup, self.tables),
+            lambda: plan_layup(f["measure"], f["artwork"], f["layers"], f["sheets"], self.job.layup, self.tables, cost),
         )
 
     def price(self) -> None:

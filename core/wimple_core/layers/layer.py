@@ -15,6 +15,7 @@ from .inspection import Inspection
 from .joints import Joint
 from .mending import Mending
 from .misregistration import Hand
+from .thickness import Thickness
 from .weeding import Weeded
 
 
@@ -87,6 +88,7 @@ class Layers:
     """How the films are laid; None where there is but one."""
     shows: tuple[tuple[int, ...], ...] = ()
     """Of the first lay-ups that are simulated which of `meets` show a gap, by their numbers."""
+    thickness: Thickness | None = None
 
 
 def moved(layers: Layers, by: tuple[float, float]) -> Layers:

@@ -25,6 +25,7 @@ from .marks import Placed, place_marks
 from .mending import mend
 from .misregistration import Hand
 from .pile import make_pile
+from .thickness import measure_pile, thickness_verdict
 from .verdicts import (
     borders_blank,
     count_verdicts,
@@ -145,6 +146,9 @@ def make_layers(
     said, chance, weakest, shows = joint_verdicts([layer.name for layer in layers], places, plan, pile, hand)
     verdicts += (*pile.verdicts, *mending_verdicts(mending, gone))
     verdicts += said + count_verdicts(layers, plan)
+    thick = measure_pile(regions, shown, rims, places, [film.thickness_um for film in films])
+    if len(layers) > 1:
+        verdicts += thickness_verdict(thick, joint == "stacked" and thick.films > 1)
     verdicts += near_verdicts(layers, plan) + glass_verdicts(layers, plan)
     verdicts += at_hand_verdicts(layers, plan, tables.colours)
     return Layers(
@@ -160,4 +164,5 @@ def make_layers(
         mending,
         hand if len(layers) > 1 else None,
         shows,
+        thick,
     )

@@ -5,7 +5,7 @@ from __future__ import annotations
 import datetime as dt
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from typing import Literal
+from decimal import Decimal
 
 from ..figures import LengthStyle, format_quantity
 from ..fit import Fit
@@ -18,9 +18,9 @@ from ..measure import Measured, kind_of
 from ..sheets import Loads
 from ..verdict import Figure, Verdict
 from .cautions import Caution, cautions_for
+from .choice import Choice, Order, choices, usual_order
 
 LEAST_CURE_HOURS = 48.0
-Order = Literal["tape", "blank", "mat"]
 
 
 @dataclass(frozen=True)
@@ -46,6 +46,9 @@ class Layup:
     cautions: tuple[Caution, ...]
     wash_from: dt.datetime | None
     verdicts: tuple[Verdict, ...]
+    choices: tuple[Choice, ...] = ()
+    """All ways in which the layers may come together."""
+    usual: Order = "tape"
 
 
 def _names(layers: Layers, top_first: bool) -> str:
@@ -74,13 +77,20 @@ def _level_step(measured: Measured, fit: Fit) -> LayupStep | None:
 
 
 def plan_layup(
-    measured: Measured, fit: Fit, layers: Layers, sheets: Loads, plan: LayupPlan, tables: Tables = SHIPPED
+    measured: Measured,
+    fit: Fit,
+    layers: Layers,
+    sheets: Loads,
+    plan: LayupPlan,
+    tables: Tables = SHIPPED,
+    blank_cost: Decimal = Decimal(0),
 ) -> Layup:
-    """The steps of the job in their order."""
+    """The steps of the job in their order; the blank costs `blank_cost`."""
     blank = measured.blank
     many = len(layers.layers) > 1
     films = [layer.film for layer in layers.layers]
-    order: Order = "tape" if plan.order == "auto" else plan.order
+    usual, _ = usual_order(layers)
+    order: Order = usual if plan.order == "auto" else plan.order
     order_of = [t.id for t in tables.tapes]
     tape: TapeStrength = max((f.tape for f in films), key=order_of.index, default="medium")
     heat = any(f.heat_applied for f in films)
@@ -197,4 +207,5 @@ def plan_layup(
         vehicle=blank.vehicle or any(z.kind in VEHICLE_ZONES for z in blank.zones),
         candle=blank.burns,
     )
-    return Layup(order, tape, tuple(steps), cautions, wash_from, tuple(verdicts))
+    ways = choices(layers, sheets, blank_cost, tables)
+    return Layup(order, tape, tuple(steps), cautions, wash_from, tuple(verdicts), ways, usual)

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import datetime as dt
 
-from ..figures import LengthStyle
-from ..layup import Layup
+from ..figures import LengthStyle, format_quantity
+from ..layers import Layers
+from ..layup import Choice, Layup
 from ..pricing import Price
+from ..pricing.price import to_cents
 from .drawn import View
 
 
@@ -15,8 +17,25 @@ class StepView(View):
     text: str
 
 
+class ChoiceView(View):
+    """One way in which the layers may come together: what it is called by, what it asks and what a mistake costs in
+    words, and whether it is the one that is taken, unasked."""
+
+    order: str
+    asks: str
+    mistake: str
+    tape: str
+    why: str
+    usual: bool
+
+
 class LayupView(View):
     order: str
+    choices: list[ChoiceView]
+    thickness: str
+    films: int
+    edge: str
+    catches: bool
     tape: str
     steps: list[StepView]
     cautions: list[str]
@@ -42,10 +61,38 @@ class PriceView(View):
     shares: list[float]
 
 
-def layup_view(layup: Layup, style: LengthStyle) -> LayupView:
-    """The steps in words."""
+def _times(n: int, once: str, more: str) -> str:
+    return once if n == 1 else more.format(n)
+
+
+def _choice_view(c: Choice, usual: str, currency: str) -> ChoiceView:
+    money = f"{currency} " if currency else ""
+    asks = _times(c.on_blank, "laid on the blank once", "laid on the blank {} times")
+    if c.on_film:
+        asks += ", film on film " + _times(c.on_film, "once", "{} times")
+    lost = _times(c.films_lost, "one film", "{} films")
+    if c.blank_lost:
+        lost += " and the blank"
+    return ChoiceView(
+        order=c.order,
+        asks=asks,
+        mistake=f"{lost}, {money}{to_cents(c.mistake)}",
+        tape=c.tape,
+        why=c.why,
+        usual=c.order == usual,
+    )
+
+
+def layup_view(layup: Layup, layers: Layers, currency: str, style: LengthStyle) -> LayupView:
+    """The steps in words, and the ways there are."""
+    thick = layers.thickness
     return LayupView(
         order=layup.order,
+        choices=[_choice_view(c, layup.usual, currency) for c in layup.choices],
+        thickness=format_quantity(thick.highest_um / 1000 if thick else 0.0, "mm", style),
+        films=thick.films if thick else 0,
+        edge=format_quantity(thick.edge_um / 1000 if thick else 0.0, "mm", style),
+        catches=bool(thick and thick.edges),
         tape=layup.tape,
         cautions=[c.text for c in layup.cautions],
         steps=[StepView(title=s.title, text=s.words(style)) for s in layup.steps],

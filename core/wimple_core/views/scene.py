@@ -162,8 +162,9 @@ def _makers(b: Build, style: LengthStyle, step: Step) -> dict[str, tuple[Source,
         sheets, cutting = b.sheets, b.cutting
         out["sheets"] = ("cutting", lambda: loads_view(sheets, cutting, style))
     if step == "layup" and b.layup is not None:
-        layup = b.layup
-        out["layup"] = ("layup", lambda: layup_view(layup, style))
+        layup, pile, currency = b.layup, b.layers, b.job.price.currency
+        assert pile is not None
+        out["layup"] = ((*b.keys["layup"], currency), lambda: layup_view(layup, pile, currency, style))
     if step == "price" and b.price is not None:
         price = b.price
         out["price"] = ("price", lambda: price_view(price, b.job.price.currency))

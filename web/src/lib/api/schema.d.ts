@@ -4684,6 +4684,25 @@ export interface components {
             /** Volume Ml */
             volume_ml: number;
         };
+        /**
+         * ChoiceView
+         * @description One way in which the layers may come together: what it is called by, what it asks and what a mistake costs in
+         *     words, and whether it is the one that is taken, unasked.
+         */
+        ChoiceView: {
+            /** Order */
+            order: string;
+            /** Asks */
+            asks: string;
+            /** Mistake */
+            mistake: string;
+            /** Tape */
+            tape: string;
+            /** Why */
+            why: string;
+            /** Usual */
+            usual: boolean;
+        };
         /** CostLineView */
         CostLineView: {
             /** Name */
@@ -4944,6 +4963,16 @@ export interface components {
         LayupView: {
             /** Order */
             order: string;
+            /** Choices */
+            choices: components["schemas"]["ChoiceView"][];
+            /** Thickness */
+            thickness: string;
+            /** Films */
+            films: number;
+            /** Edge */
+            edge: string;
+            /** Catches */
+            catches: boolean;
             /** Tape */
             tape: string;
             /** Steps */

@@ -1,24 +1,43 @@
 <script lang="ts">
   import type { JobState } from '../state/job.svelte';
   import Field from '../ui/Field.svelte';
-  import Pick from '../ui/Pick.svelte';
 
   let { job }: { job: JobState } = $props();
   const layup = $derived(job.scene?.layup);
+  const ORDERS: Record<string, string> = { tape: 'On the tape', blank: 'On the blank', mat: 'On the mat' };
   const applied = $derived(String(job.value('layup.apply_on') ?? '').slice(0, 16));
 </script>
 
-<Pick
-  {job}
-  path="layup.order"
-  label="Layers come together"
-  choices={[
-    ['auto', 'on the tape, usual'],
-    ['tape', 'on the tape'],
-    ['blank', 'on the blank'],
-    ['mat', 'on the mat'],
-  ]}
-/>
+<fieldset class="border-hairline border-b pb-1">
+  <legend class="text-[15px]">Layers come together</legend>
+  {#each layup?.choices ?? [] as c (c.order)}
+    {@const taken = layup!.order === c.order}
+    <label class="flex gap-2.5 py-1.5 leading-snug">
+      <input
+        type="radio"
+        name="layup-order"
+        class="accent-blue mt-0.5 size-4 shrink-0"
+        checked={taken}
+        onchange={() => job.set('layup.order', c.usual ? 'auto' : c.order)}
+      />
+      <span class="grow"
+        ><b class="font-[650]">{ORDERS[c.order]}</b>{#if c.usual}<span class="fine">, usual here</span>{/if}
+        <span class="block text-[13.5px]">{c.asks}</span>
+        <span class="block text-[13.5px]">A mistake costs {c.mistake}</span>
+        <span class="fine block">{c.tape}. {c.why[0]!.toUpperCase() + c.why.slice(1)}.</span>
+      </span>
+    </label>
+  {/each}
+</fieldset>
+{#if layup && layup.films > 0}
+  <p class="border-hairline border-b py-[7px] text-[14px]">
+    The pile is <b class="narrow font-[600]">{layup.thickness}</b> at its highest{layup.films > 1
+      ? `, ${layup.films} films on each other`
+      : ''}; its highest edge <b class="narrow font-[600]">{layup.edge}</b>{layup.catches
+      ? ', which a nail catches.'
+      : '.'}
+  </p>
+{/if}
 <label class="border-hairline flex items-center justify-between gap-3 border-b py-[7px]"
   >Applied <input
     type="datetime-local"
