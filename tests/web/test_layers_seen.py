@@ -96,3 +96,103 @@ def test_of_two_quick_changes_to_the_films_at_hand_none_is_lost(laid: Page) -> N
     with laid.expect_response(re.compile("/api/tables/colours")):
         laid.get_by_label("Name of moonshine").fill("silver")
         laid.get_by_role("button", name="Done").click()
+
+
+def test_two_colours_meet_otherwise_and_one_film_lies_under_all(laid: Page, axe: Any) -> None:
+    laid.get_by_text("Two by two", exact=True).click()
+    laid.get_by_label("midnight and gold lie").select_option("butted")
+    expect(laid.get_by_text("1 otherwise")).to_be_visible()
+    laid.get_by_role("button", name="Lay cream under midnight").click()
+    expect(laid.locator("[data-layer]").nth(2)).to_have_attribute("data-layer", "midnight")
+    assert pile(laid) == ["gold", "cream", "midnight"], "gold, edge to edge, may lie anywhere"
+    laid.get_by_label("One film under all others").check()
+    expect(laid.locator("[data-layer]")).to_have_count(4)
+    assert pile(laid)[0] == "white"
+    expect(laid.get_by_role("button", name="Raise white")).to_be_disabled()
+    expect(laid.get_by_role("button", name="Lower gold")).to_be_disabled()
+    assert axe(laid) == []
+
+
+def test_the_pile_from_below_and_one_film_alone(laid: Page) -> None:
+    def left_of(name: str) -> float:
+        found = laid.locator(f"[data-layer={name}] path").nth(1).bounding_box()
+        assert found
+        return found["x"] + found["width"] / 2
+
+    above = left_of("gold") < left_of("cream")
+    laid.get_by_role("button", name="from below").click()
+    assert pile(laid) == ["cream", "gold", "midnight"], "the first film on top"
+    assert above and left_of("gold") > left_of("cream"), "left is right"
+    laid.get_by_role("button", name="gold alone").click()
+    expect(laid.locator("[data-layer]")).to_have_count(1)
+    laid.get_by_role("button", name="gold alone").click()
+    expect(laid.locator("[data-layer]")).to_have_count(3)
+
+
+def test_films_are_seen_as_a_hand_lays_them(laid: Page) -> None:
+    """The slider lays them wrong, by as much as it says; another hand lays them otherwise; at 0 they lie right."""
+    laid.get_by_label("Films lie").select_option("butted")
+    expect(laid.get_by_text(re.compile("Edge to edge is hopeless"))).to_be_visible()
+    slider = laid.get_by_label("Lay them wrong")
+    picture = "document.querySelector('[data-mislaid]').toDataURL()"
+    slider.fill("1")
+    expect(laid.get_by_text(re.compile("^Lay-up 1: "))).to_be_visible()
+    laid.wait_for_timeout(100)
+    one = laid.evaluate(picture)
+    slider.fill("3")
+    laid.wait_for_timeout(100)
+    far = laid.evaluate(picture)
+    laid.get_by_role("button", name="another hand").click()
+    laid.wait_for_timeout(100)
+    assert len({one, far, laid.evaluate(picture)}) == 3
+    slider.fill("0")
+    expect(laid.locator("[data-mislaid]")).to_have_count(0)
+    expect(laid.locator("[data-layer]")).to_have_count(3)
+
+
+def test_what_to_look_at_is_shown_and_mended_on_request(inside: Page, tmp_path: Path, axe: Any) -> None:
+    start(inside, "flat panel")
+    body = (
+        '<circle cx="20" cy="25" r="12" fill="#1c3d7a"/><circle cx="70" cy="25" r="12" fill="#1c3d7a"/>'
+        '<rect x="20" y="24.8" width="50" height="0.4" fill="#1c3d7a"/><circle cx="45" cy="40" r="0.6" fill="#1c3d7a"/>'
+    )
+    bring(inside, tmp_path / "thread.svg", (90, 50), body)
+    inside.wait_for_selector('[data-drawing="0"] path')
+    expect(inside.get_by_role("status").first).to_have_text("saved")
+    inside.get_by_role("link", name=re.compile("Layers")).click()
+    inside.get_by_text("What to look at", exact=True).click()
+    inside.get_by_role("button", name="thinnest stroke").click()
+    expect(inside.locator("[data-spot]")).to_have_count(1)
+    inside.get_by_role("button", name="hang by a thread").click()
+    expect(inside.locator("[data-spot]")).to_have_count(1)
+    said = inside.get_by_role("contentinfo").locator("span").filter(has_text="A part hangs by one of them")
+    said.get_by_role("button", name="Do it").click()
+    expect(inside.get_by_text(re.compile("Mended: widened"))).to_be_visible()
+    inside.get_by_text("Mending", exact=True).click()
+    expect(inside.get_by_label("Widen what is too thin")).to_be_checked()
+    inside.get_by_label("Leave out pieces under").check()
+    expect(inside.get_by_text(re.compile("1 stay"))).to_be_visible()
+    assert axe(inside) == []
+    inside.get_by_role("button", name="Undo", exact=True).click()
+    expect(inside.get_by_text(re.compile("2 stay"))).to_be_visible()
+
+
+def test_warmth_changes_the_film_on_the_object_and_a_headlight_shows_what_reflects(laid: Page) -> None:
+    laid.get_by_label("Film for gold").select_option("heat-change")
+    warm = laid.get_by_label("How warm the object is")
+    expect(warm).to_be_visible()
+    warm.fill("60")
+    expect(laid.get_by_text("60 °C")).to_be_visible()
+    expect(laid.get_by_label("Colour of gold in the warmth")).to_have_value("#f3efe6")
+    laid.get_by_label("Film for cream").select_option("reflective")
+    laid.get_by_role("button", name="in a headlight").click()
+    expect(laid.get_by_role("button", name="by day")).to_be_visible()
+
+
+def test_ways_to_lay_up_are_chosen_by_what_they_cost(laid: Page, axe: Any) -> None:
+    laid.get_by_role("link", name=re.compile("Lay-up")).click()
+    expect(laid.get_by_role("radio", name=re.compile("On the tape"))).to_be_checked()
+    expect(laid.get_by_text(re.compile("3 films and the blank"))).to_be_visible()
+    laid.get_by_role("radio", name=re.compile("On the mat")).check()
+    expect(laid.get_by_text("Lay up on the mat")).to_be_visible()
+    assert axe(laid) == []
