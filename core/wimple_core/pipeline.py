@@ -174,8 +174,8 @@ class _Walk:
         return self.tables.film(self.job.layers.default_film, "layers.default_film").least_stroke_mm
 
     def layers(self) -> None:
-        fit, tables = self.found["artwork"], self.tables
-        key = (*self.keys["artwork"], self.job.layers, self.job.blank.grounds, tables.films, tables.colours, self._box)
+        fit = self.found["artwork"]
+        key = (*self.keys["artwork"], self.job.layers, self.job.blank.grounds, *self._of_layers)
         self.keep("layers", key, lambda: self._layers_of(fit))
 
     def _layers_of(self, fit: Fit) -> Layers:
@@ -194,9 +194,14 @@ class _Walk:
         if still is None:
             return make_layers(fit.colours, plan, grounds, tables, slits, self._box)
         # What moves rigidly is parted into layers once, wherever it lies.
-        key = ("still", still.key, plan, grounds, tables.films, tables.colours, self._box)
+        key = ("still", still.key, plan, grounds, *self._of_layers)
         made = self.bring.cache.get(key, lambda: make_layers(still.colours, plan, grounds, tables, (), self._box))
         return moved(made, still.move)
+
+    @property
+    def _of_layers(self) -> Key:
+        """What else than the job's own layers says what they become."""
+        return (self.tables.films, self.tables.colours, self.tables.log.pace, self._box)
 
     @property
     def _box(self) -> float:

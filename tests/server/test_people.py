@@ -65,6 +65,7 @@ LEAST = {
     ("PATCH", "/workshop"): Role.MAKER,
     ("GET", "/tables"): Role.VIEWER,
     ("PUT", "/tables/colours"): Role.MAKER,
+    ("PUT", "/tables/log"): Role.MAKER,
     ("GET", "/jobs"): Role.VIEWER,
     ("POST", "/jobs"): Role.MAKER,
     ("GET", "/jobs/{job_id}"): Role.VIEWER,

@@ -161,3 +161,24 @@ def test_films_at_hand_are_each_workshops_own(api: Api, stranger: Api, plain: Jo
     assert bad.status_code == 422 and "velvet" in bad.json()["message"]
     assert api("GET", "/tables").json()["colours"] == [ink]
     assert api("PUT", "/tables/colours", {"colours": [{**ink, "colour": "ink"}]}).status_code == 422
+
+
+def test_the_log_of_hands_is_kept_and_what_follows_from_it(api: Api) -> None:
+    """Five misses of known size tell how far this hand misses: sqrt(mean(r^2) / 2); weeding that took twice its
+    estimate makes it slower, three plain jobs among them."""
+    assert api("GET", "/tables").json()["log"] == {
+        "misses": [],
+        "weeding": [],
+        "accuracy": {"marks": None, "parchment": None, "eye": None},
+        "pace": 1.0,
+    }
+    misses = [{"how": "marks", "mm": mm} for mm in (0.3, "0.4 mm", 0.5, "1/64 in", 0.2)]
+    said = api("PUT", "/tables/log", {"misses": misses, "weeding": [{"estimated": 5, "minutes": 10}]}).json()
+    squares = [0.3, 0.4, 0.5, 25.4 / 64, 0.2]
+    assert said["accuracy"]["marks"] == pytest.approx((sum(r * r for r in squares) / 5 / 2) ** 0.5)
+    assert said["accuracy"]["eye"] is None and said["pace"] == pytest.approx(5 / 4)
+    assert api("GET", "/tables").json()["log"]["pace"] == pytest.approx(1.25)
+    bad = api("PUT", "/tables/log", {"misses": [{"how": "luck", "mm": 1}], "weeding": []})
+    assert bad.status_code == 422
+    far = api("PUT", "/tables/log", {"misses": [{"how": "eye", "mm": 40}], "weeding": []})
+    assert far.status_code == 422 and api("GET", "/tables").json()["log"]["pace"] == pytest.approx(1.25)

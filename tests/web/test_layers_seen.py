@@ -102,7 +102,7 @@ def test_two_colours_meet_otherwise_and_one_film_lies_under_all(laid: Page, axe:
     laid.get_by_text("Two by two", exact=True).click()
     laid.get_by_label("midnight and gold lie").select_option("butted")
     expect(laid.get_by_text("1 otherwise")).to_be_visible()
-    laid.get_by_role("button", name="Lay cream under midnight").click()
+    laid.get_by_role("button", name="cream under midnight, the other way").click()
     expect(laid.locator("[data-layer]").nth(2)).to_have_attribute("data-layer", "midnight")
     assert pile(laid) == ["gold", "cream", "midnight"], "gold, edge to edge, may lie anywhere"
     laid.get_by_label("One film under all others").check()
@@ -196,3 +196,28 @@ def test_ways_to_lay_up_are_chosen_by_what_they_cost(laid: Page, axe: Any) -> No
     laid.get_by_role("radio", name=re.compile("On the mat")).check()
     expect(laid.get_by_text("Lay up on the mat")).to_be_visible()
     assert axe(laid) == []
+
+
+def test_misses_and_minutes_written_down_speak_for_themselves(laid: Page) -> None:
+    """Five misses: the log offers this hand's own accuracy; minutes that weeding took change what is estimated."""
+    missed, write = laid.get_by_label("Missed by"), laid.get_by_role("button", name="write down")
+    missed.fill("far")
+    write.first.click()
+    expect(missed).to_have_value("far")
+    laid.get_by_label("Laid how").select_option("eye")
+    for mm in (0.9, 1.1, 1.3, 1.0, 1.2):
+        missed.fill(str(mm))
+        write.first.click()
+        expect(missed).to_have_value("")
+    own = laid.get_by_role("button", name="by eye, by the log")
+    own.click()
+    expect(laid.locator('[id="field-layers.accuracy_mm"]')).to_have_value("0.78")
+    laid.get_by_text("Weeding", exact=True).click()
+    laid.get_by_label("It took").fill("9")
+    laid.get_by_role("button", name="write down").nth(1).click()
+    expect(laid.get_by_text(re.compile("this workshop takes [0-9.]+ times"))).to_be_visible()
+    with laid.expect_response(re.compile("/api/tables/log")):
+        laid.evaluate(
+            "fetch('/api/tables/log', {method: 'PUT', headers: {'content-type': 'application/json', 'x-csrftoken':"
+            " document.cookie.match(/csrftoken=([^;]+)/)?.[1] ?? ''}, body: '{}'})"
+        )

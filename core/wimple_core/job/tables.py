@@ -14,6 +14,7 @@ from pydantic import Field, ValidationError, model_validator
 
 from ..errors import BadDocument, FieldFault
 from .fields import Model
+from .log import HandLog
 from .shipped import CUTTERS, FILMS, TAPES, Cutter, Film, Tape
 from .stock import COLOURS, FilmColour
 
@@ -41,6 +42,7 @@ class Tables(Model):
     fonts: tuple[Font, ...] = ()
     colours: Annotated[tuple[FilmColour, ...], Field(max_length=400)] = COLOURS
     """The colours of film at hand; none: nothing is said of them."""
+    log: HandLog = HandLog()
 
     @model_validator(mode="after")
     def _of_films(self) -> Self:

@@ -128,7 +128,7 @@ def make_layers(
         found = inspect(region, film.least_stroke_mm, film.least_dot_mm)
         cuts, weeded = _cuts_of(region, c, marks, slits), count_weeded(region, marks)
         names = [cuts.ids[n] for n in cuts.only("piece").pieces.tolist()]
-        weeding = plan_weeding(region, marks, names, found, weeded, plan.weeding, box_away)
+        weeding = plan_weeding(region, marks, names, found, weeded, plan.weeding, box_away, tables.log.pace)
         cuts = all_cuts([cuts, cuts_along(weeding.lines, "weed"), cuts_round(weeding.frames, "frame")])
         area, pieces = float(region.area), len(shapely.get_parts(region))
         warm = ((choice.warm_colour if choice else None) or film.warm_colour) if film.changes_at_c is not None else None

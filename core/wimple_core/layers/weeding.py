@@ -75,9 +75,10 @@ def plan_weeding(
     weeded: int,
     plan: Weeding,
     away: float,
+    pace: float = 1.0,
 ) -> Weeded:
     """Plan how a layer is weeded: its `region`, whose parts have `names`, within a box `away` mm round it and its
-    marks; `weeded` pieces of waste come out of it."""
+    marks; `weeded` pieces of waste come out of it. The workshop takes `pace` minutes for one estimated."""
     parts = shapely.get_parts(region)
     parts = parts[~shapely.is_empty(parts)]
     if not len(parts):
@@ -90,7 +91,8 @@ def plan_weeding(
     corner, start = _begin(every, box)
     care = len(found.dots) + len(found.thin) + len(found.gaps)
     metres = float(shapely.length(region)) / 1000
-    return Weeded(frames, lines, corner, start, PER_METRE * metres + PER_WASTE * weeded + PER_CARE * care)
+    minutes = PER_METRE * metres + PER_WASTE * weeded + PER_CARE * care
+    return Weeded(frames, lines, corner, start, pace * minutes)
 
 
 def _frames(

@@ -102,6 +102,8 @@ class LayersView(View):
     meets: list[MeetsView]
     based: bool
     mending: list[MendingView]
+    weeding_minutes: float
+    """Of all films, as this workshop weeds."""
     hand: HandView | None
 
 
@@ -214,5 +216,6 @@ def layers_view(layers: Layers, plan: LayerPlan, style: LengthStyle) -> LayersVi
             )
             for m in layers.mending
         ],
+        weeding_minutes=sum(la.weeding.minutes for la in layers.layers),
         hand=_hand(layers),
     )

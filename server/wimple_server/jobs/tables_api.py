@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, get_args
 
 from django.db import transaction
 from django.http import HttpRequest
@@ -11,10 +11,11 @@ from pydantic import Field
 from wimple_core.job.blanks import Blank
 from wimple_core.job.lettering import SHIPPED_FONTS
 from wimple_core.job.limits import list_limits
+from wimple_core.job.log import HandLog, How, Miss, Took
 from wimple_core.job.makeable import MAKEABLE
 from wimple_core.job.shipped import Cutter, Film, Tape
 from wimple_core.job.stock import FilmColour
-from wimple_core.job.tables import load_tables
+from wimple_core.job.tables import Tables, load_tables
 from wimple_core.measure import starting_blanks
 
 from ..workshops.models import Workshop, workshop_of
@@ -51,6 +52,16 @@ class MakeOut(Schema):
     measures: list[MeasureOut]
 
 
+class LogOut(Schema):
+    """What the workshop wrote down of its hands, and what follows: how far it misses (mm, one standard deviation) by
+    each way of laying, null where too few are written down, and minutes it takes to weed for one estimated."""
+
+    misses: list[Miss]
+    weeding: list[Took]
+    accuracy: dict[How, float | None]
+    pace: float
+
+
 class TablesOut(Schema):
     """What the workshop has, and a blank of each kind to start from."""
 
@@ -61,6 +72,7 @@ class TablesOut(Schema):
     tapes: list[Tape]
     colours: list[FilmColour]
     """The colours of film at hand."""
+    log: LogOut
     blanks: dict[str, Blank]
     limits: dict[str, tuple[int, int | None]]
     """The fewest and the most entries of each list of the document; those of a blank stand under its kind."""
@@ -83,6 +95,11 @@ def _makes() -> list[dict[str, Any]]:
     ]
 
 
+def _log_out(log: HandLog) -> dict[str, Any]:
+    accuracy = {how: log.accuracy(how) for how in get_args(How)}
+    return {"misses": log.misses, "weeding": log.weeding, "accuracy": accuracy, "pace": log.pace}
+
+
 @router.get("/tables", response=TablesOut)
 def tables(request: HttpRequest) -> dict[str, object]:
     """The workshop's films, tapes and cutters, what can be made, and a blank of each kind to start from."""
@@ -94,6 +111,7 @@ def tables(request: HttpRequest) -> dict[str, object]:
         "cutters": mine.cutters,
         "tapes": mine.tapes,
         "colours": mine.colours,
+        "log": _log_out(mine.log),
         "blanks": starting_blanks(),
         "limits": list_limits(),
     }
@@ -105,13 +123,24 @@ class ColoursIn(Schema):
     colours: list[FilmColour] = Field(max_length=400)
 
 
+def _keep(request: HttpRequest, **change: Any) -> Tables:
+    """Write some of the workshop's tables anew. Raises BadDocument for what they cannot hold."""
+    with transaction.atomic():
+        workshop = Workshop.objects.select_for_update().get(pk=workshop_of(request).pk)
+        tables = load_tables({**workshop.tables, **change})
+        workshop.tables = {**workshop.tables, **tables.model_dump(mode="json", include=set(change))}
+        workshop.save(update_fields=["tables"])
+    return tables
+
+
 @router.put("/tables/colours", response=list[FilmColour])
 def put_colours(request: HttpRequest, change: ColoursIn) -> tuple[FilmColour, ...]:
     """Write down which colours of film are at hand, instead of those there were. Raises BadDocument for one of a film
     there is none of."""
-    with transaction.atomic():
-        workshop = Workshop.objects.select_for_update().get(pk=workshop_of(request).pk)
-        tables = load_tables({**workshop.tables, "colours": [c.model_dump(mode="json") for c in change.colours]})
-        workshop.tables = {**workshop.tables, "colours": [c.model_dump(mode="json") for c in tables.colours]}
-        workshop.save(update_fields=["tables"])
-    return tables.colours
+    return _keep(request, colours=[c.model_dump(mode="json") for c in change.colours]).colours
+
+
+@router.put("/tables/log", response=LogOut)
+def put_log(request: HttpRequest, log: HandLog) -> dict[str, Any]:
+    """Write down by how much layers missed and how long weeding took, instead of what was written down."""
+    return _log_out(_keep(request, log=log.model_dump(mode="json")).log)

@@ -576,6 +576,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tables/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Log
+         * @description Write down by how much layers missed and how long weeding took, instead of what was written down.
+         */
+        put: operations["wimple_server_jobs_tables_api_put_log"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/drawings": {
         parameters: {
             query?: never;
@@ -4957,6 +4977,8 @@ export interface components {
             based: boolean;
             /** Mending */
             mending: components["schemas"]["MendingView"][];
+            /** Weeding Minutes */
+            weeding_minutes: number;
             hand: components["schemas"]["HandView"] | null;
         };
         /** LayupView */
@@ -6473,6 +6495,23 @@ export interface components {
             character: string;
         };
         /**
+         * LogOut
+         * @description What the workshop wrote down of its hands, and what follows: how far it misses (mm, one standard deviation) by
+         *     each way of laying, null where too few are written down, and minutes it takes to weed for one estimated.
+         */
+        LogOut: {
+            /** Misses */
+            misses: components["schemas"]["Miss"][];
+            /** Weeding */
+            weeding: components["schemas"]["Took"][];
+            /** Accuracy */
+            accuracy: {
+                [key: string]: number | null;
+            };
+            /** Pace */
+            pace: number;
+        };
+        /**
          * MakeOut
          * @description Words, a shape or a recipe: `kind` and `form` tell it in a document, `measures` what can be set of it.
          */
@@ -6507,6 +6546,22 @@ export interface components {
             choices: string[];
         };
         /**
+         * Miss
+         * @description How far one film lay beside where it should, measured at a mark, and how it was laid.
+         */
+        Miss: {
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "marks" | "parchment" | "eye";
+            /**
+             * Mm
+             * @description mm; a string with a unit is read too
+             */
+            mm: number;
+        };
+        /**
          * TablesOut
          * @description What the workshop has, and a blank of each kind to start from.
          */
@@ -6523,6 +6578,7 @@ export interface components {
             tapes: components["schemas"]["Tape"][];
             /** Colours */
             colours: components["schemas"]["FilmColour"][];
+            log: components["schemas"]["LogOut"];
             /** Blanks */
             blanks: {
                 [key: string]: components["schemas"]["CupBlank"] | components["schemas"]["StackBlank"] | components["schemas"]["RevolutionBlank"] | components["schemas"]["DomeBlank"] | components["schemas"]["PanelBlank"] | components["schemas"]["CurvedPanelBlank"] | components["schemas"]["RisePanelBlank"] | components["schemas"]["InsertBlank"] | components["schemas"]["MeshBlank"];
@@ -6551,12 +6607,44 @@ export interface components {
             price_per_m2: string;
         };
         /**
+         * Took
+         * @description Minutes that weeding a job took, and those it was estimated at.
+         */
+        Took: {
+            /**
+             * Estimated
+             * @description mm; a string with a unit is read too
+             */
+            estimated: number;
+            /**
+             * Minutes
+             * @description mm; a string with a unit is read too
+             */
+            minutes: number;
+        };
+        /**
          * ColoursIn
          * @description All colours of film at hand.
          */
         ColoursIn: {
             /** Colours */
             colours: components["schemas"]["FilmColour"][];
+        };
+        /**
+         * HandLog
+         * @description All of that, the newest last.
+         */
+        HandLog: {
+            /**
+             * Misses
+             * @default []
+             */
+            misses: components["schemas"]["Miss"][];
+            /**
+             * Weeding
+             * @default []
+             */
+            weeding: components["schemas"]["Took"][];
         };
         /**
          * DrawingOut
@@ -8234,6 +8322,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FilmColour"][];
+                };
+            };
+        };
+    };
+    wimple_server_jobs_tables_api_put_log: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandLog"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogOut"];
                 };
             };
         };

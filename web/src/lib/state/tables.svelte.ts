@@ -13,6 +13,8 @@ class TablesState {
   cutters = $state.raw<Tables['cutters']>([]);
   /** The colours of film at hand. */
   colours = $state.raw<Tables['colours']>([]);
+  /** What the workshop wrote down of its own hands. */
+  log = $state.raw<Tables['log']>({ misses: [], weeding: [], accuracy: {}, pace: 1 } as unknown as Tables['log']);
   blanks = $state.raw<Tables['blanks']>({});
   private sending: Promise<unknown> = Promise.resolve();
   /** The workshop whose tables these are. */
@@ -36,6 +38,7 @@ class TablesState {
     this.makes = found.makes;
     this.cutters = found.cutters;
     this.colours = found.colours;
+    this.log = found.log;
     this.blanks = found.blanks;
     this.limits = found.limits;
   }
@@ -63,6 +66,18 @@ class TablesState {
       if (this.colours === colours) this.colours = before;
       throw bad;
     }
+  }
+
+  /** Write one thing more into the log: by how much a film missed, or how long weeding took. */
+  async writeDown(more: { miss?: Tables['log']['misses'][number]; took?: Tables['log']['weeding'][number] }) {
+    const sent = this.sending.then(async () => {
+      const misses = more.miss ? [...this.log.misses, more.miss] : this.log.misses;
+      const weeding = more.took ? [...this.log.weeding, more.took] : this.log.weeding;
+      const body = { misses: misses.slice(-500), weeding: weeding.slice(-500) };
+      this.log = await takeAs<Tables['log']>(client.PUT('/api/tables/log', { body }));
+    });
+    this.sending = sent.catch(() => undefined);
+    await sent;
   }
 
   /** What a source that needs no file is, by its kind and form. */

@@ -1,7 +1,11 @@
 <script lang="ts">
   /** How films are laid by hand: what that shows, how often, and the films as such a hand lays them. */
   import type { JobState } from '../../state/job.svelte';
+  import { wordsOf } from '../../api/client';
+  import { tables } from '../../state/tables.svelte';
   import Field from '../../ui/Field.svelte';
+  import { session } from '../../state/session.svelte';
+  import { unitOf } from '../../units';
 
   let { job }: { job: JobState } = $props();
   const pile = $derived(job.pile);
@@ -9,11 +13,35 @@
   const chance = $derived(all?.gap_chance ?? 0);
   const weakest = $derived(all?.weakest);
   /** Common practice, no source. */
-  const HANDS = [
-    [0.3, 'with marks'],
-    [0.5, 'with parchment'],
-    [0.8, 'by eye'],
+  const RULES = [
+    [0.3, 'with marks', 'marks'],
+    [0.5, 'with parchment', 'parchment'],
+    [0.8, 'by eye', 'eye'],
   ] as const;
+  void tables.load();
+  /** This workshop's own, where enough is written down. */
+  const hands = $derived([
+    ...RULES.map(([mm, words]) => [mm, words] as const),
+    ...RULES.flatMap(([, words, how]) => {
+      const own = tables.log.accuracy[how];
+      return own ? [[Math.round(own * 100) / 100, `${words}, by the log`] as const] : [];
+    }),
+  ]);
+  let how = $state<(typeof RULES)[number][2]>('marks');
+  let missed = $state('');
+  let trouble = $state('');
+  const written = $derived(tables.log.misses.filter((m) => m.how === how).length);
+  async function write() {
+    trouble = '';
+    // Read by the core, as every length is.
+    const mm = (/[a-z"'”]/i.test(missed) ? missed : `${missed} ${unitOf(session.style)}`) as unknown as number;
+    try {
+      await tables.writeDown({ miss: { how, mm } });
+      missed = '';
+    } catch (bad) {
+      trouble = wordsOf(bad);
+    }
+  }
   const count = $derived(all?.hand?.lay_ups.length ?? 0);
   const shows = $derived(all?.hand?.shows[pile.hand] ?? []);
   const named = (n: number) => {
@@ -52,7 +80,7 @@
 </div>
 <Field {job} path="layers.accuracy_mm" label="A hand misses by" note="one standard deviation" />
 <div class="flex flex-wrap items-center gap-1 py-1.5 text-[13px]" role="group" aria-label="As a rule">
-  {#each HANDS as [mm, words] (words)}
+  {#each hands as [mm, words] (words)}
     <button
       class="button px-2! {Number(job.value('layers.accuracy_mm')) === mm ? 'border-blue! font-[650]' : ''}"
       aria-pressed={Number(job.value('layers.accuracy_mm')) === mm}
@@ -60,5 +88,20 @@
     >
   {/each}
 </div>
+<div class="border-hairline flex items-center gap-1.5 border-b py-1.5 text-[13px]">
+  <label class="flex items-center gap-1.5"
+    >Missed by <input class="input narrow w-[62px]! text-right" inputmode="decimal" bind:value={missed} /></label
+  >
+  <select class="input w-auto! min-w-0 flex-1 text-[13px]" aria-label="Laid how" bind:value={how}>
+    {#each RULES as [, words, id] (id)}<option value={id}>{words}</option>{/each}
+  </select>
+  <button class="button min-h-[28px]! px-2! py-0! whitespace-nowrap" disabled={!missed} onclick={write}
+    >write down</button
+  >
+</div>
+<p class="fine">
+  {trouble ||
+    (written < 5 ? `${written} of 5 written down until the log speaks for itself.` : `${written} written down so.`)}
+</p>
 <Field {job} path="layers.eye_mm" label="A gap is seen from" />
 <Field {job} path="layers.risk_percent" label="May show a gap" note="of all lay-ups" kind="number" unit="%" />

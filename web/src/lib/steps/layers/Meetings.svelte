@@ -57,7 +57,7 @@
           <span><b class="font-[600]">{m.low.name}</b> under <b class="font-[600]">{m.high.name}</b></span>
           <button
             class="link text-[13px]"
-            aria-label="Lay {m.high.name} under {m.low.name}"
+            aria-label="{m.high.name} under {m.low.name}, the other way"
             onclick={() => choose(m.low.colour, m.high.colour, { under: m.high.colour })}>the other way</button
           >
         </div>

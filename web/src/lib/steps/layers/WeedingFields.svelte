@@ -1,11 +1,32 @@
 <script lang="ts">
   /** How the waste comes off: frames, lines that part it, where to begin, and how long it takes. */
   import type { JobState } from '../../state/job.svelte';
+  import { wordsOf } from '../../api/client';
+  import { tables } from '../../state/tables.svelte';
   import Field from '../../ui/Field.svelte';
   import Fold from '../../ui/Fold.svelte';
   import Switch from '../../ui/Switch.svelte';
 
   let { job }: { job: JobState } = $props();
+  void tables.load();
+  let took = $state('');
+  let trouble = $state('');
+  async function write() {
+    const minutes = Number(took.replace(',', '.'));
+    const estimated = (job.scene?.layers?.weeding_minutes ?? 0) / tables.log.pace;
+    trouble = '';
+    if (!(minutes > 0 && minutes <= 10_000) || !(estimated > 0)) {
+      trouble = 'Minutes are a number above 0, such as 12.';
+      return;
+    }
+    try {
+      await tables.writeDown({ took: { estimated, minutes } });
+      took = '';
+      await job.build();
+    } catch (bad) {
+      trouble = wordsOf(bad);
+    }
+  }
   const layers = $derived(job.scene?.layers?.layers ?? []);
 </script>
 
@@ -30,6 +51,20 @@
         <span class="narrow whitespace-nowrap">{weeding.minutes}</span>
       </p>
     {/each}
+    <div class="flex items-center gap-1.5 py-1.5 text-[13px]">
+      <label class="flex grow items-center gap-1.5"
+        >It took <input class="input narrow w-[62px]! text-right" inputmode="decimal" bind:value={took} /> min, all films</label
+      >
+      <button class="button min-h-[28px]! px-2! py-0! whitespace-nowrap" disabled={!took} onclick={write}
+        >write down</button
+      >
+    </div>
+    {#if trouble}<p class="text-stop text-[13px]" role="alert">{trouble}</p>{/if}
+    {#if tables.log.weeding.length}
+      <p class="fine">
+        By {tables.log.weeding.length} written down this workshop takes {tables.log.pace.toFixed(2)} times what is usual.
+      </p>
+    {/if}
     <p class="fine py-1">The weed sheet, to tick the pieces off on, is among the files.</p>
   </Fold>
 {/if}
