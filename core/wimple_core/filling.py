@@ -14,9 +14,10 @@ import shapely
 from numpy.typing import NDArray
 from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
+from shapely.errors import GEOSException
 from shapely.geometry.base import BaseGeometry
 
-from .arrangement import GRID_MM, areas, as_one
+from .arrangement import GRID_MM, areas, as_one, polygons_only
 from .overlay import differences, union
 
 Whole = NDArray[np.int64]
@@ -66,6 +67,24 @@ def _groups(shapes: Shapes, homes: Whole) -> list[Whole]:
     return np.split(order, np.flatnonzero(np.diff(label[order])) + 1)
 
 
+FEW = 8
+"""So few shapes of a group are joined by the library at once; what that makes is looked at."""
+
+
+def _joined(shapes: Shapes) -> BaseGeometry:
+    """The shapes (n,) of a group as one."""
+    if len(shapes) == 1:
+        return shapes[0]
+    if len(shapes) <= FEW:
+        try:
+            one = shapely.union_all(shapes, grid_size=GRID_MM)
+            if one.is_valid:
+                return polygons_only(one)
+        except GEOSException:
+            pass
+    return union(shapes)
+
+
 def with_added(region: BaseGeometry, added: list[BaseGeometry]) -> BaseGeometry:
     """What a region and areas that lie outside it cover together; those may overlap one another."""
     more = areas(np.array(added, dtype=object))
@@ -79,7 +98,7 @@ def with_added(region: BaseGeometry, added: list[BaseGeometry]) -> BaseGeometry:
     home: list[int] = []
     became = np.full(len(parts), -1, dtype=np.int64)
     for group in _groups(filled, homes):
-        met = areas(np.array([union(filled[group]) if len(group) > 1 else filled[group[0]]], dtype=object))
+        met = areas(np.array([_joined(filled[group])], dtype=object))
         mine = group[group < len(parts)]
         if len(met) == 1:
             became[mine] = len(joined)

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 from shapely.errors import GEOSException
 from shapely.geometry.base import BaseGeometry
 
-from .arrangement import EMPTY, GRID_MM, areas, arrange, as_one, clusters, mended, polygons_only
+from .arrangement import EMPTY, GRID_MM, areas, arrange, as_one, clusters, mended, polygons_only, prepared
 
 Inside = NDArray[np.bool_]
 BLUNT = 1.03
@@ -110,14 +110,49 @@ def intersection(a: BaseGeometry, b: BaseGeometry, grid: float = GRID_MM) -> Bas
     )
 
 
+MANY_HOLES = 40
+"""What has so many holes is not cut with each of many small regions as a whole."""
+
+
 def commons(a: NDArray[np.object_], b: NDArray[np.object_], grid: float = GRID_MM) -> NDArray[np.object_]:
     """What each of the regions (n,) and its fellow (n,) both cover; not yet on the grid where the library needs
     none."""
+    other = shapely.get_num_interior_rings(a) > MANY_HOLES
+    if other.any():
+        a, b = np.where(other, b, a), np.where(other, a, b)
+    holed = shapely.get_num_interior_rings(b) > MANY_HOLES
+    if holed.any() and not (holed & (shapely.get_num_interior_rings(a) > MANY_HOLES)).any():
+        out = np.empty(len(a), dtype=object)
+        out[~holed] = commons(a[~holed], b[~holed], grid)
+        which = np.array([id(g) if h else 0 for g, h in zip(b, holed, strict=True)])
+        for one in np.unique(which[holed]):
+            mine = np.flatnonzero(which == one)
+            out[mine] = _in_holed(a[mine], b[mine[0]], grid)
+        return out
     try:
         both = shapely.intersection(a, b)
     except GEOSException:
         both = [intersection(x, y, grid) for x, y in zip(a, b, strict=True)]
     return np.array([polygons_only(g) for g in both], dtype=object)
+
+
+def _in_holed(a: NDArray[np.object_], holed: BaseGeometry, grid: float) -> NDArray[np.object_]:
+    """What each of the regions (n,) covers of one with many holes: what of it lies within the outermost ring, without
+    the holes that it meets."""
+    rings = shapely.get_rings(holed)
+    shell, holes = shapely.polygons(rings[0]), shapely.polygons(rings[1:])
+    out = a.copy()
+    beyond = ~shapely.contains(prepared(shell), a)
+    out[beyond] = commons(a[beyond], np.full(int(beyond.sum()), shell, dtype=object), grid)
+    one, hole = shapely.STRtree(holes).query(out, predicate="intersects")
+    ends = np.searchsorted(one, np.arange(len(a) + 1))
+    met = np.flatnonzero(np.diff(ends))
+    cut = [
+        holes[hole[ends[n]]] if ends[n + 1] - ends[n] == 1 else union(holes[hole[ends[n] : ends[n + 1]]]) for n in met
+    ]
+    if len(met):
+        out[met] = differences(out[met], np.array(cut, dtype=object))
+    return out
 
 
 def overlaps(a: NDArray[np.object_], b: NDArray[np.object_], grid: float = GRID_MM) -> list[BaseGeometry]:

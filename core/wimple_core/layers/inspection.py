@@ -25,6 +25,8 @@ CORNER_DEG = 60.0
 """Corners blunter than this are no points."""
 MOST_MEASURED = 60
 """Of so many thin places the width of the thinnest is measured."""
+MOST_CORNERS = 15_000
+"""In pieces of more corners than this no notch is measured."""
 
 
 @dataclass(frozen=True)
@@ -186,6 +188,11 @@ def _smallest(parts: np.ndarray, least: np.ndarray, most: np.ndarray) -> tuple[f
 def _thinnest(strokes: np.ndarray, thin: np.ndarray, least_stroke: float) -> Spot:
     """The thinnest of some thin places, which are less than `least_stroke` wide."""
     of = np.unique(shapely.STRtree(strokes).query(thin, predicate="intersects")[1])
+    if shapely.get_num_coordinates(strokes[of]).sum() > MOST_CORNERS:
+        # As wide as what fits in it.
+        across = 2 * shapely.length(shapely.maximum_inscribed_circle(thin, least_stroke / 50))
+        n = int(np.argmin(across))
+        return Spot("stroke", float(across[n]), _points(thin[n : n + 1])[0])
     width, found = least_width(strokes[of], least_stroke)
     return Spot("stroke", width, _points(found[:1])[0])
 
@@ -202,8 +209,10 @@ def _narrowest(parts: np.ndarray, gaps: np.ndarray, gap: float) -> Spot | None:
         middle = shapely.line_interpolate_point(lines[n : n + 1], 0.5, normalized=True)
         best = Spot("gap", float(shapely.length(lines[n])), _points(middle)[0])
     notches = gaps[shapely.get_dimensions(gaps) == 2]
+    of = np.empty(0, dtype=np.int64)
     if 0 < len(notches) <= MOST_MEASURED:
         of = np.unique(shapely.STRtree(parts).query(notches, predicate="dwithin", distance=gap)[1])
+    if 0 < shapely.get_num_coordinates(parts[of]).sum() <= MOST_CORNERS:
         width, found = least_width(parts[of], min(best.value, gap), narrow_notches)
         if width < best.value:
             best = Spot("gap", width, _points(found[:1])[0])

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
 from ..arrangement import prepared
-from ..arrays import Array
+from ..arrays import Array, Whole
 from ..artwork import ColourRegion
 from ..filling import with_added
 from ..overlay import commons, grown, overlaps
@@ -52,6 +52,21 @@ def join(colours: tuple[ColourRegion, ...], joint: JointOf, overlap: float) -> l
     return out
 
 
+LARGE = 1000
+
+
+def near(some: NDArray[np.object_], others: NDArray[np.object_], distance: float) -> tuple[Whole, Whole]:
+    """Pairs (k,), (k,) of regions that are no further than that from each other. The library is quick where it knows
+    the edges of the larger one: that one asks."""
+    large = shapely.get_num_coordinates(some) > LARGE
+    one, other = shapely.STRtree(others).query(some[large], predicate="dwithin", distance=distance)
+    second, first = shapely.STRtree(some[~large]).query(others, predicate="dwithin", distance=distance)
+    return (
+        np.concatenate([np.flatnonzero(large)[one], np.flatnonzero(~large)[first]]),
+        np.concatenate([other, second]),
+    )
+
+
 def _reaches(
     pieces: NDArray[np.object_], over: NDArray[np.object_], overlap: float
 ) -> tuple[list[BaseGeometry], NDArray[np.object_]]:
@@ -63,7 +78,7 @@ def _reaches(
     """
     if overlap <= 0 or not len(over):
         return [], pieces
-    piece, other = shapely.STRtree(over).query(pieces, predicate="dwithin", distance=BESIDE_MM)
+    piece, other = near(pieces, over, BESIDE_MM)
     wide = pieces.copy()
     bordering = np.unique(piece)
     wide[bordering] = [grown(p, overlap) for p in pieces[bordering]]

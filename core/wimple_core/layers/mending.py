@@ -13,9 +13,10 @@ from shapely.geometry.base import BaseGeometry
 from ..arrangement import EMPTY, as_one, polygons_only
 from ..job.document import Mend
 from ..job.shipped import Film
-from ..overlay import difference, intersection, together, union
+from ..overlay import commons, difference, intersection, union
 from ..thin import narrow_gaps, thin_places
 from .inspection import corners, least_gap
+from .joints import near
 
 MendKind = Literal["thicken", "drop", "widen", "round", "bridge"]
 KINDS: tuple[MendKind, ...] = get_args(MendKind)
@@ -28,7 +29,11 @@ SAFE = 1.02
 TIMES = 3
 SPECK_MM2 = 1e-4
 EVERY_MM = 0.5
-MOST_MENDED = 3000
+MOST_MEASURED = 60
+FEW = 25
+"""Of so many places what mending changes is worked out; of more it is reckoned by their sizes."""
+MOST_MENDED = 300
+"""More places of one film are not mended one by one: the drawing is too small, or the film the wrong one."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -38,6 +43,8 @@ class Change:
     added: BaseGeometry
     removed: BaseGeometry
     places: int
+    about: tuple[float, float] | None = None
+    """What it changes (mm2) and how far edges move (mm), where that is reckoned only."""
 
     @property
     def nothing(self) -> bool:
@@ -57,6 +64,10 @@ class Mending:
     area: float
     shift: float
     done: bool
+    about: bool = False
+    """Is it reckoned only?"""
+    possible: bool = True
+    """False where a film has more such places than are mended one by one."""
 
 
 def _wider(places: np.ndarray, width: float) -> np.ndarray:
@@ -66,11 +77,14 @@ def _wider(places: np.ndarray, width: float) -> np.ndarray:
     return np.asarray(shapely.buffer(places, lacks, quad_segs=8))
 
 
-def _thicken(parts: np.ndarray, film: Film, mend: Mend) -> Change:
+def _thicken(parts: np.ndarray, film: Film, mend: Mend, doing: bool) -> Change:
     width = film.least_stroke_mm
+    boxes = shapely.bounds(parts)
+    # What is small all over is a dot, and no stroke.
+    parts = parts[(boxes[:, 2:] - boxes[:, :2]).max(axis=1) >= film.least_dot_mm]
     places = thin_places(parts, width)
-    if not len(places) or len(places) > MOST_MENDED:
-        return NO_CHANGE
+    if not len(places) or len(places) > (MOST_MENDED if doing else FEW):
+        return Change(EMPTY, EMPTY, len(places), _about(places, width))
     of = np.unique(shapely.STRtree(parts).query(places, predicate="intersects")[1])
     whole = as_one(parts[of])
     grown, left = whole, places
@@ -85,11 +99,25 @@ def _thicken(parts: np.ndarray, film: Film, mend: Mend) -> Change:
     return Change(difference(after, whole), difference(whole, after), len(places))
 
 
-def _widen(parts: np.ndarray, film: Film, mend: Mend) -> Change:
+def _about(places: np.ndarray, width: float) -> tuple[float, float]:
+    """What is changed in thin places, and how far edges move, reckoned from some of them: what each lacks of the width,
+    along its length."""
+    if not len(places):
+        return 0.0, 0.0
+    some = places[np.linspace(0, len(places) - 1, min(len(places), MOST_MEASURED)).astype(int)]
+    areal = some[shapely.get_dimensions(some) == 2]
+    if not len(areal):
+        return len(places) * width**2, width / 2
+    lacks = np.maximum(width - 2 * shapely.length(shapely.maximum_inscribed_circle(areal, width / 10)), 0.0)
+    mean = float((lacks * shapely.length(areal) / 2).mean())
+    return len(places) * mean, float(lacks.max()) / 2
+
+
+def _widen(parts: np.ndarray, film: Film, mend: Mend, doing: bool) -> Change:
     width = least_gap(film.least_stroke_mm)
     gaps = narrow_gaps(parts, width)
-    if not len(gaps) or len(gaps) > MOST_MENDED:
-        return NO_CHANGE
+    if not len(gaps) or len(gaps) > (MOST_MENDED if doing else FEW):
+        return Change(EMPTY, EMPTY, len(gaps), _about(gaps, width))
     of = np.unique(shapely.STRtree(parts).query(gaps, predicate="dwithin", distance=width)[1])
     whole = now = as_one(parts[of])
     left = gaps
@@ -111,7 +139,7 @@ def _widen(parts: np.ndarray, film: Film, mend: Mend) -> Change:
     return Change(difference(now, whole), difference(whole, now), len(gaps))
 
 
-def _drop(parts: np.ndarray, film: Film, mend: Mend) -> Change:
+def _drop(parts: np.ndarray, film: Film, mend: Mend, doing: bool) -> Change:
     size = mend.drop_under_mm or film.least_dot_mm
     boxes = shapely.bounds(parts)
     may = np.flatnonzero((boxes[:, 2:] - boxes[:, :2]).max(axis=1) < size)
@@ -119,12 +147,15 @@ def _drop(parts: np.ndarray, film: Film, mend: Mend) -> Change:
     return Change(EMPTY, as_one(parts[small]), len(small)) if len(small) else NO_CHANGE
 
 
-def _round(parts: np.ndarray, film: Film, mend: Mend) -> Change:
+def _round(parts: np.ndarray, film: Film, mend: Mend, doing: bool) -> Change:
     r = mend.round_mm or DEFAULT_ROUND_MM
     at, sharp = corners(parts)
     at = at[sharp < SHARP_DEG]
-    if not len(at) or len(at) > MOST_MENDED:
-        return NO_CHANGE
+    half = np.radians(sharp[sharp < SHARP_DEG]) / 2
+    if not len(at) or len(at) > (MOST_MENDED if doing else FEW):
+        # Of a point what lies beyond a circle of that radius in it.
+        gone = float((r**2 * (1 / np.tan(half) - (np.pi / 2 - half))).sum())
+        return Change(EMPTY, EMPTY, len(at), (gone, float((r / np.sin(half) - r).max(initial=0.0))))
     points = shapely.points(at)
     of = np.unique(shapely.STRtree(parts).query(points, predicate="dwithin", distance=1e-6)[1])
     whole = parts[of]
@@ -139,11 +170,11 @@ def _round(parts: np.ndarray, film: Film, mend: Mend) -> Change:
     return Change(EMPTY, intersection(gone, as_one(whole[keep])) if keep.any() else EMPTY, len(at))
 
 
-def _bridge(parts: np.ndarray, film: Film, mend: Mend) -> Change:
+def _bridge(parts: np.ndarray, film: Film, mend: Mend, doing: bool) -> Change:
     most = mend.bridge_mm or DEFAULT_BRIDGE_MM
     boxes = shapely.bounds(parts)
     small = (boxes[:, 2:] - boxes[:, :2]).max(axis=1) < film.least_dot_mm
-    if not small.any() or small.all() or small.sum() > MOST_MENDED:
+    if not small.any() or small.all():
         return NO_CHANGE
     large = parts[~small]
     one, other = shapely.STRtree(large).query_nearest(parts[small], max_distance=most, all_matches=False)
@@ -151,6 +182,9 @@ def _bridge(parts: np.ndarray, film: Film, mend: Mend) -> Change:
         return NO_CHANGE
     dots = parts[small][one]
     lines = shapely.shortest_line(dots, large[other])
+    if len(one) > (MOST_MENDED if doing else FEW):
+        long = shapely.length(lines)
+        return Change(EMPTY, EMPTY, len(one), (float(long.sum()) * film.least_stroke_mm, film.least_stroke_mm / 2))
     ends = shapely.get_coordinates(lines).reshape(-1, 2, 2)
     way = ends[:, 1] - ends[:, 0]
     way /= np.maximum(np.hypot(*way.T), 1e-9)[:, None]
@@ -165,7 +199,7 @@ def _bridge(parts: np.ndarray, film: Film, mend: Mend) -> Change:
     )
 
 
-WAYS: dict[MendKind, Callable[[np.ndarray, Film, Mend], Change]] = {
+WAYS: dict[MendKind, Callable[[np.ndarray, Film, Mend, bool], Change]] = {
     "thicken": _thicken,
     "drop": _drop,
     "widen": _widen,
@@ -191,6 +225,20 @@ def _parts(region: BaseGeometry) -> np.ndarray:
     return np.asarray(parts[~shapely.is_empty(parts)])
 
 
+def _seen_area(changed: BaseGeometry, above: np.ndarray) -> float:
+    """How much (mm2) of what changed is not hidden by the parts above it."""
+    if changed.is_empty:
+        return 0.0
+    parts = _parts(changed)
+    one, other = near(parts, above, 0.0)
+    hidden = commons(parts[one], above[other])
+    order = np.argsort(one, kind="stable")
+    covered = 0.0
+    for some in np.split(hidden[order], np.flatnonzero(np.diff(one[order])) + 1):
+        covered += float(some[0].area) if len(some) == 1 else float(union(list(some)).area) if len(some) else 0.0
+    return max(float(changed.area) - covered, 0.0)
+
+
 def _shift(change: Change, before: BaseGeometry) -> float:
     """How far edges move at most: of what is added the furthest from what was there, of what is gone its width."""
     far = 0.0
@@ -200,6 +248,8 @@ def _shift(change: Change, before: BaseGeometry) -> float:
         far = float(tree.query_nearest(points, return_distance=True, all_matches=False)[1].max())
     if not change.removed.is_empty:
         gone = _parts(change.removed)
+        sides = shapely.bounds(gone)
+        gone = gone[np.argsort((sides[:, 2:] - sides[:, :2]).min(axis=1))[-MOST_MEASURED:]]
         circles = shapely.maximum_inscribed_circle(gone, 0.01)
         far = max(far, 2 * float(shapely.length(circles).max()))
     return far
@@ -211,16 +261,21 @@ def mend(
     """Films (n,) mended as is asked for, what then shows of each, and for every way what it changes of the look."""
     told: list[Mending] = []
     for kind in KINDS:
-        places, area, shift = 0, 0.0, 0.0
+        places, area, shift, about, possible = 0, 0.0, 0.0, False, True
         for n, (region, film) in enumerate(zip(regions, films, strict=True)):
             parts = _parts(region)
-            change = WAYS[kind](parts, film, plan) if len(parts) else NO_CHANGE
-            if change.places:
-                places += change.places
-                above = together(regions[n + 1 :])
-                area += sum(float(difference(g, above).area) for g in (change.added, change.removed) if not g.is_empty)
+            change = WAYS[kind](parts, film, plan, False) if len(parts) else NO_CHANGE
+            places += change.places
+            possible &= kind == "drop" or change.places <= MOST_MENDED
+            if change.about is not None:
+                about |= change.places > 0
+                area += change.about[0]
+                shift = max(shift, change.about[1])
+            elif change.places:
+                above = shapely.get_parts(np.array(list(regions[n + 1 :]), dtype=object))
+                area += _seen_area(change.added, above) + _seen_area(change.removed, above)
                 shift = max(shift, _shift(change, region))
-        told.append(Mending(kind, places, area, shift, is_done(plan, kind)))
+        told.append(Mending(kind, places, area, shift, is_done(plan, kind), about, possible))
     if not any(m.done and m.places for m in told):
         return list(regions), list(seen), tuple(told)
     out, changed = [], []
@@ -230,7 +285,7 @@ def mend(
             parts = _parts(now)
             if not is_done(plan, kind) or not len(parts):
                 continue
-            change = WAYS[kind](parts, film, plan)
+            change = WAYS[kind](parts, film, plan, True)
             if not change.nothing:
                 now = union([difference(now, change.removed), change.added])
                 changed += [change.added, change.removed]

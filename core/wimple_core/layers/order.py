@@ -20,7 +20,7 @@ from ..arrangement import prepared
 from ..arrays import Array, Whole
 from ..artwork import ColourRegion
 from ..overlay import commons
-from .joints import BESIDE_MM
+from .joints import BESIDE_MM, near
 
 NARROW_MM = 0.02
 """What two pieces have in common no wider than this comes of their edges, which should be one."""
@@ -77,7 +77,7 @@ class Lying:
         hidden = np.zeros((len(self.wholes), self.count), dtype=bool)
         hidden[below, colour[above]] = True
         may = np.flatnonzero((meant & hidden[whole]).any(axis=1))
-        one, other = STRtree(pieces).query(pieces[may], predicate="dwithin", distance=BESIDE_MM)
+        one, other = near(pieces[may], pieces, BESIDE_MM)
         one = may[one]
         key = below * len(pieces) + above
         keep = meant[one, colour[other]] & np.isin(whole[one] * len(pieces) + other, key)

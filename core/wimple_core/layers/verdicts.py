@@ -34,7 +34,7 @@ def layer_verdicts(
 ) -> list[Verdict]:
     """Verdicts on one layer, whose film is chosen in `field`; `on_blank` tells whether it borders on the bare blank,
     `grounds` the blank's colour and what is seen behind it, `mending` what could be mended."""
-    out = _care_verdicts(field, layer, {m.kind: m for m in mending if m.places and not m.done})
+    out = _care_verdicts(field, layer, {m.kind: m for m in mending if m.places and m.possible and not m.done})
     if on_blank:
         out.append(_contrast_verdict(field, layer, grounds))
     return out
@@ -48,7 +48,8 @@ def _changes(m: Mending) -> dict[str, Figure]:
     return {"look": (m.area, "mm²"), "shift": (m.shift, "mm")}
 
 
-CHANGES = " (changes {look} of the look, edges by {shift})"
+def _said(m: Mending) -> str:
+    return f" (changes {'about ' if m.about else ''}{{look}} of the look, edges by {{shift}})"
 
 
 def _care_verdicts(field: str, layer: Layer, could: Mapping[MendKind, Mending]) -> list[Verdict]:
@@ -82,7 +83,7 @@ def _care_verdicts(field: str, layer: Layer, could: Mapping[MendKind, Mending]) 
                 film.least_stroke_mm,
                 "count",
                 f"{where}: {_so_many(n, 'place')} thinner than the {{safe}} safe in this film.",
-                f"{_threads(len(found.threads))}Widen them{CHANGES}, or choose a film that holds."
+                f"{_threads(len(found.threads))}Widen them{_said(thicken)}, or choose a film that holds."
                 if thicken
                 else "Make the drawing larger, its strokes wider, or choose a film that holds.",
                 {"safe": (film.least_stroke_mm, "mm"), **(_changes(thicken) if thicken else {})},
@@ -102,7 +103,7 @@ def _care_verdicts(field: str, layer: Layer, could: Mapping[MendKind, Mending]) 
                 safe,
                 "count",
                 f"{where}: {_so_many(n, 'gap')} narrower than the {{safe}} that waste comes out of whole.",
-                f"Open them{CHANGES}, or weed there with a needle."
+                f"Open them{_said(widen)}, or weed there with a needle."
                 if widen
                 else "Weed there with a needle, set the pieces further apart, or join them.",
                 {"safe": (safe, "mm"), **(_changes(widen) if widen else {})},

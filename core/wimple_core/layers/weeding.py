@@ -177,6 +177,19 @@ def _clear_of(group: BaseGeometry, others: np.ndarray, inside: np.ndarray, made:
     return None
 
 
+def _short_of(part: BaseGeometry, ends: Array) -> Array:
+    """A stretch of a line that ends a hair before what it was cut at, but goes up to the line's own ends; nothing where
+    it is too short."""
+    if part.geom_type != "LineString" or part.length < SHORTEST_MM:
+        return np.empty((0, 2))
+    points: Array = shapely.get_coordinates(part)[[0, -1]]
+    along = (points[1] - points[0]) / part.length
+    for n, sign in ((0, 1.0), (1, -1.0)):
+        if np.abs(points[n] - ends).max(axis=1).min() > HAIR_MM:
+            points[n] = points[n] + sign * HAIR_MM * along
+    return points
+
+
 def _lines(every: np.ndarray, frames: BaseGeometry, box: Sequence[float], largest: float) -> tuple[Array, ...]:
     """Lines across the box that part the waste, none of which meets a piece."""
     left, low, right, high = box
@@ -203,10 +216,10 @@ def _lines(every: np.ndarray, frames: BaseGeometry, box: Sequence[float], larges
             line, met = tree.query(lines, predicate="dwithin", distance=HAIR_MM)
             crossed = np.bincount(line, minlength=TRIED) + 2 * np.abs(at - ideal) / pitch
             best = int(np.argmin(crossed))
-            near = stops[met[line == best]]
-            free = shapely.difference(lines[best], shapely.union_all(shapely.buffer(near, HAIR_MM, quad_segs=4)))
-            parts = shapely.get_parts(free)
-            out += [shapely.get_coordinates(g) for g in parts[shapely.length(parts) >= SHORTEST_MM]]
+            free = lines[best]
+            for stop in stops[met[line == best]]:
+                free = shapely.difference(free, stop)
+            out += [p for g in shapely.get_parts(free) if len(p := _short_of(g, ends[best])) and len(p) == 2]
     return tuple(out)
 
 

@@ -82,6 +82,7 @@ class MendingView(View):
     area: str
     shift: str
     done: bool
+    possible: bool
 
 
 class HandView(View):
@@ -210,7 +211,8 @@ def layers_view(layers: Layers, plan: LayerPlan, style: LengthStyle) -> LayersVi
             MendingView(
                 kind=m.kind,
                 places=m.places,
-                area=format_quantity(m.area, "mm²", style),
+                area=("about " if m.about else "") + format_quantity(m.area, "mm²", style),
+                possible=m.possible,
                 shift=format_quantity(m.shift, "mm", style),
                 done=m.done,
             )

@@ -29,7 +29,7 @@
               type="checkbox"
               id="field-{way.path}"
               class="accent-blue size-5"
-              disabled={!w.done && !w.places}
+              disabled={!w.done && (!w.places || !w.possible)}
               checked={w.done}
               onchange={(e) =>
                 job.set(way.path, e.currentTarget.checked ? way.on : typeof way.on === 'number' ? 0 : false)}
@@ -37,7 +37,9 @@
           >
         </div>
         <p class="fine pl-8">
-          {w.places
+          {!w.possible
+            ? `${w.places} places: too many to mend one by one; draw it larger, or take another film`
+            : w.places
             ? `${w.places === 1 ? 'one place' : `${w.places} places`}; ${w.done ? 'changed' : 'changes'} ${w.area} of the look, edges by ${w.shift}`
             : 'nothing of that kind'}
         </p>
