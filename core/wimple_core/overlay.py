@@ -197,6 +197,15 @@ def grown(region: BaseGeometry, by: float) -> BaseGeometry:
         return polygons_only(shapely.buffer(safe, by, join_style="mitre", mitre_limit=BLUNT))
 
 
+def grown_each(regions: NDArray[np.object_], by: float) -> NDArray[np.object_]:
+    """Each of the regions (n,) grown so."""
+    try:
+        wide = shapely.buffer(regions, by, join_style="mitre", mitre_limit=BLUNT)
+    except GEOSException:
+        wide = np.array([grown(g, by) for g in regions], dtype=object)
+    return np.asarray(wide)
+
+
 def together(regions: Iterable[BaseGeometry]) -> BaseGeometry:
     """Regions that lie apart, as one."""
     return as_one(shapely.get_parts(np.array([r for r in regions if not r.is_empty], dtype=object)))

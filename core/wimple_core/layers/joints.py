@@ -15,7 +15,7 @@ from ..arrangement import prepared
 from ..arrays import Array, Whole
 from ..artwork import ColourRegion
 from ..filling import with_added
-from ..overlay import commons, grown, overlaps
+from ..overlay import commons, grown_each, overlaps
 
 Joint = Literal["stacked", "knocked_out", "butted"]
 BESIDE_MM = 2e-3
@@ -81,7 +81,7 @@ def _reaches(
     piece, other = near(pieces, over, BESIDE_MM)
     wide = pieces.copy()
     bordering = np.unique(piece)
-    wide[bordering] = [grown(p, overlap) for p in pieces[bordering]]
+    wide[bordering] = grown_each(pieces[bordering], overlap)
     both, pair = shapely.get_parts(commons(wide[piece], over[other]), return_index=True)
     joined = shapely.dwithin(both, pieces[piece[pair]], BESIDE_MM) & (shapely.area(both) > 0)
     return list(both[joined]), wide

@@ -13,18 +13,20 @@ from ..artwork import ColourRegion
 from ..artwork.pieces import names_after
 from ..cuts import Cuts, cuts_along, cuts_round
 from ..cuts import together as all_cuts
-from ..job.document import LayerPlan
+from ..job.document import LayerPlan, Weeding
+from ..job.shipped import Film
 from ..job.tables import SHIPPED, Tables
 from ..overlay import difference, together
 from ..verdict import Verdict
 from .at_hand import at_hand_verdicts
-from .inspection import inspect
+from .inspection import Inspection, inspect
 from .joints import join, joint_places, rim
 from .layer import Layer, Layers, Meets
 from .marks import Placed, place_marks
 from .mending import mend
 from .misregistration import Hand
 from .pile import make_pile
+from .remembered import digest_of, remembered
 from .thickness import measure_pile, thickness_verdict
 from .verdicts import (
     borders_blank,
@@ -35,7 +37,7 @@ from .verdicts import (
     mending_verdicts,
     near_verdicts,
 )
-from .weeding import plan_weeding
+from .weeding import Weeded, plan_weeding
 
 LEAST_SLIT_MM = 0.2
 """A slit shorter than this in a piece lets nothing give."""
@@ -78,6 +80,23 @@ def count_weeded(region: BaseGeometry, marks: BaseGeometry) -> int:
     return count
 
 
+def _looked_at(
+    region: BaseGeometry,
+    colour: ColourRegion,
+    film: Film,
+    marks: BaseGeometry,
+    slits: Sequence[np.ndarray],
+    plan: Weeding,
+    box_away: float,
+    pace: float,
+) -> tuple[Inspection, Cuts, int, Weeded]:
+    """What is found in one film, its cuts, how many pieces of waste it has and how it is weeded."""
+    found = inspect(region, film.least_stroke_mm, film.least_dot_mm)
+    cuts, weeded = _cuts_of(region, colour, marks, slits), count_weeded(region, marks)
+    names = [cuts.ids[n] for n in cuts.only("piece").pieces.tolist()]
+    return found, cuts, weeded, plan_weeding(region, marks, names, found, weeded, plan, box_away, pace)
+
+
 def _hand(plan: LayerPlan, marks: Placed | None, bounds: tuple[float, float, float, float]) -> Hand:
     """How the films are laid: against the marks, or by eye along the edges of the work."""
     if marks is not None:
@@ -105,7 +124,11 @@ def make_layers(
     default = tables.film(plan.default_film, "layers.default_film")
     pile = make_pile(colours, plan, len(grounds) > 1)
     colours, joint = pile.colours, pile.joint
-    regions = join(colours, pile.meet, plan.overlap_mm)
+    drawn = digest_of([g for c in colours for g in (c.seen, c.painted)])
+    meet = tuple(pile.meet(a, b) for b in range(len(colours)) for a in range(b))
+    regions = list(
+        remembered(("join", drawn, meet, plan.overlap_mm), lambda: join(colours, pile.meet, plan.overlap_mm))
+    )
     if pile.base is not None:
         regions[0] = pile.base
     chosen = {f.colour: (n, f) for n, f in enumerate(plan.films)}
@@ -125,28 +148,42 @@ def make_layers(
     for c, region, name, film, seen in zip(colours, regions, pile.names, films, shown, strict=True):
         choice = chosen[c.colour][1] if c.colour in chosen else None
         film_colour = (choice.film_colour if choice else None) or c.colour
-        found = inspect(region, film.least_stroke_mm, film.least_dot_mm)
-        cuts, weeded = _cuts_of(region, c, marks, slits), count_weeded(region, marks)
-        names = [cuts.ids[n] for n in cuts.only("piece").pieces.tolist()]
-        weeding = plan_weeding(region, marks, names, found, weeded, plan.weeding, box_away, tables.log.pace)
+        found, cuts, weeded, weeding = remembered(
+            (
+                "layer",
+                digest_of([region, marks]),
+                c.names,
+                film.least_stroke_mm,
+                film.least_dot_mm,
+                plan.weeding,
+                box_away,
+            )
+            + (tables.log.pace, tuple(line.tobytes() for line in slits)),
+            lambda r=region, c=c, f=film: _looked_at(r, c, f, marks, slits, plan.weeding, box_away, tables.log.pace),  # type: ignore[misc]
+        )
         cuts = all_cuts([cuts, cuts_along(weeding.lines, "weed"), cuts_round(weeding.frames, "frame")])
         area, pieces = float(region.area), len(shapely.get_parts(region))
         warm = ((choice.warm_colour if choice else None) or film.warm_colour) if film.changes_at_c is not None else None
         layers.append(Layer(name, c.colour, film, film_colour, cuts, seen, pieces, weeded, area, found, weeding, warm))
     verdicts: list[Verdict] = []
     covered, rims = together(shown), [rim(region) for region in shown]
-    for layer, edge in zip(layers, rims, strict=True):
+    told = digest_of([*regions, *shown])
+    on_blank = remembered(("bare", told), lambda: [borders_blank(edge, covered) for edge in rims])
+    for layer, bare in zip(layers, on_blank, strict=True):
         # A film that nobody chose yet is chosen by going on with the list.
         number = f".{chosen[layer.colour][0]}" if layer.colour in chosen else ""
-        verdicts += layer_verdicts(f"layers.films{number}", layer, borders_blank(edge, covered), grounds, mending)
+        verdicts += layer_verdicts(f"layers.films{number}", layer, bare, grounds, mending)
     far = max(plan.overlap_mm, FAR * plan.accuracy_mm)
     asked = 0.0 if joint == "butted" and not pile.odd else plan.overlap_mm
-    places = joint_places(shown, rims, regions, asked, far)
+    places = remembered(("joints", told, asked, far), lambda: joint_places(shown, rims, regions, asked, far))
     hand = _hand(plan, placed, bounds)
     said, chance, weakest, shows = joint_verdicts([layer.name for layer in layers], places, plan, pile, hand)
     verdicts += (*pile.verdicts, *mending_verdicts(mending, gone))
     verdicts += said + count_verdicts(layers, plan)
-    thick = measure_pile(regions, shown, rims, places, [film.thickness_um for film in films])
+    thicknesses = tuple(film.thickness_um for film in films)
+    thick = remembered(
+        ("thick", told, asked, far, thicknesses), lambda: measure_pile(regions, shown, rims, places, thicknesses)
+    )
     if len(layers) > 1:
         verdicts += thickness_verdict(thick, joint == "stacked" and thick.films > 1)
     verdicts += near_verdicts(layers, plan) + glass_verdicts(layers, plan)

@@ -17,6 +17,7 @@ from ..overlay import commons, difference, intersection, union
 from ..thin import narrow_gaps, thin_places
 from .inspection import corners, least_gap
 from .joints import near
+from .remembered import digest_of, remembered
 
 MendKind = Literal["thicken", "drop", "widen", "round", "bridge"]
 KINDS: tuple[MendKind, ...] = get_args(MendKind)
@@ -255,26 +256,33 @@ def _shift(change: Change, before: BaseGeometry) -> float:
     return far
 
 
+def _reckoned(region: BaseGeometry, film: Film, kind: MendKind, plan: Mend) -> tuple[Change, float]:
+    """What one way of mending would change of a film, and how far its edges would move."""
+    parts = _parts(region)
+    change = WAYS[kind](parts, film, plan, False) if len(parts) else NO_CHANGE
+    return change, change.about[1] if change.about is not None else _shift(change, region)
+
+
 def mend(
     regions: Sequence[BaseGeometry], seen: Sequence[BaseGeometry], films: Sequence[Film], plan: Mend
 ) -> tuple[list[BaseGeometry], list[BaseGeometry], tuple[Mending, ...]]:
     """Films (n,) mended as is asked for, what then shows of each, and for every way what it changes of the look."""
     told: list[Mending] = []
+    digests = [digest_of([region]) for region in regions]
     for kind in KINDS:
         places, area, shift, about, possible = 0, 0.0, 0.0, False, True
         for n, (region, film) in enumerate(zip(regions, films, strict=True)):
-            parts = _parts(region)
-            change = WAYS[kind](parts, film, plan, False) if len(parts) else NO_CHANGE
+            asked = (kind, digests[n], film.least_stroke_mm, film.least_dot_mm, *plan.model_dump().values())
+            change, moves = remembered(asked, lambda r=region, f=film, k=kind: _reckoned(r, f, k, plan))  # type: ignore[misc]
             places += change.places
             possible &= kind == "drop" or change.places <= MOST_MENDED
             if change.about is not None:
                 about |= change.places > 0
                 area += change.about[0]
-                shift = max(shift, change.about[1])
             elif change.places:
                 above = shapely.get_parts(np.array(list(regions[n + 1 :]), dtype=object))
                 area += _seen_area(change.added, above) + _seen_area(change.removed, above)
-                shift = max(shift, _shift(change, region))
+            shift = max(shift, moves)
         told.append(Mending(kind, places, area, shift, is_done(plan, kind), about, possible))
     if not any(m.done and m.places for m in told):
         return list(regions), list(seen), tuple(told)
