@@ -31,6 +31,7 @@ from doors import hostile_files, killed  # noqa: E402
 from hand import the_hand  # noqa: E402
 from measuring import measuring  # noqa: E402
 from picosvg.svg import SVG  # noqa: E402
+from pile import hands, laid_wrong, six_films, twelve_films  # noqa: E402
 from running import chromium, demo_server  # noqa: E402
 from samples import MODULES, drawing, example  # noqa: E402
 from shop import shop_at_work  # noqa: E402
@@ -234,6 +235,7 @@ PARTS: dict[str, list[Callable[[], Any]]] = {
     "browser": [in_the_browser],
     "hand": [the_hand],
     "art": [artwork_at_work],
+    "pile": [six_films, twelve_films, hands, laid_wrong],
     "doors": [hostile_files],
 }
 """What is measured, in parts that can be run alone: `./wimple bench art`."""

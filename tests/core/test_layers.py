@@ -6,6 +6,7 @@ import datetime as dt
 import io
 import itertools
 import math
+import re
 
 import ezdxf
 import numpy as np
@@ -14,7 +15,7 @@ import pytest
 import shapely
 from samples import cup, element, svg
 from shapely import affinity
-from wimple_core.cuts import NOTHING, cuts_round
+from wimple_core.cuts import NOTHING, cuts_round, together
 from wimple_core.cutting.order import Contour, contours_of, order_contours, with_overcut
 from wimple_core.export.dxf import dxf_file
 from wimple_core.export.files import all_files, file_name
@@ -430,3 +431,54 @@ def test_plain_corners_are_no_thin_places_in_whatever_order_they_come() -> None:
         points = np.roll(points, int(rng.integers(10)), axis=0)
         parts.append(affinity.rotate(shapely.Polygon(points + (30.0 * n, 0)), rng.uniform(0, 360)))
     assert not inspect(shapely.MultiPolygon(parts), 1.0, 2.0).thin
+
+
+def test_marks_that_do_not_fit_the_sheet_are_said() -> None:
+    """A band that has room on the mat without strips at its sides, and none with them."""
+    band = {
+        "a.svg": svg('<rect width="100" height="20" fill="#1c3d7a"/><circle cx="50" cy="10" r="6" fill="#b98a2f"/>')
+    }
+    panel = {
+        "kind": "panel",
+        "width": {"reads": "width", "readings": [600]},
+        "height": {"reads": "height", "readings": [300]},
+    }
+
+    def judged(kind: str):  # type: ignore[no-untyped-def]
+        plan = {"marks": {"kind": kind, "centre": False}, "default_film": "brushed"}
+        raw = {"blank": panel, "elements": [element("a.svg", {"width_mm": 268, "up_mm": 150})], "layers": plan}
+        return [v for v in build(load_job(raw), band).verdicts if v.code == "sheets.fits"]
+
+    assert {v.level for v in judged("crosses")} == {"ok"}
+    bad = judged("squares")
+    assert {v.level for v in bad} == {"stop"} and all("Without its marks" in v.sentence() for v in bad)
+    assert all(v.field == "layers.marks.kind" for v in bad)
+
+
+@pytest.mark.parametrize("kind", ["crosses", "squares", "strips", "corners"])
+def test_marks_are_the_same_in_every_layer_after_svg_dxf_and_hpgl(kind: str) -> None:
+    """Read back from the files, by another program each: each layer's marks lie where the first one's do, to a
+    thousandth of a millimetre in what writes lengths, and to a step of the plotter in HP-GL."""
+    b = build(job(150, layers={"marks": {"kind": kind}}), FOUR)
+    files = {f.path: f.data.decode() for f in all_files(b, FOUR) if f.path.startswith("layers/")}
+    left, low, _, _ = together(la.cuts for la in b.layers.layers).bounds  # type: ignore[union-attr]
+    corners = (shapely.get_coordinates(b.layers.layers[0].marks) - (left, low)) * 40  # type: ignore[union-attr]
+    marks: dict[str, list[np.ndarray]] = {"svg": [], "dxf": [], "plt": []}
+    for path, text in files.items():
+        if path.endswith(".svg"):
+            (drawn,) = re.findall(r'<path id="marks"[^>]* d="([^"]*)"', text)
+            points = [float(n) for n in re.findall(r"-?[0-9.]+", drawn)]
+        elif path.endswith(".dxf"):
+            rings = ezdxf.read(io.StringIO(text)).modelspace().query('LWPOLYLINE[layer=="marks"]')
+            points = [c for ring in rings for p in ring.get_points() for c in p[:2]]
+        else:
+            every = np.array([[int(x), int(y)] for x, y in re.findall(r"(-?\d+),(-?\d+)", text)])
+            away = np.hypot(*(corners[:, None] - every[None]).transpose(2, 0, 1))
+            assert away.min(axis=1).max() < 25, "the pivot comes near every corner of the marks"
+            points = every[away.argmin(axis=1)].ravel().tolist()
+        marks[path[-3:]].append(np.array(points, dtype=float))
+    for some in marks.values():
+        assert len(some) == 4 and len(some[0]) > 3
+    for ending, within in (("svg", 1e-3), ("dxf", 1e-3), ("plt", 1.0)):
+        first, *others = marks[ending]
+        assert all(o.shape == first.shape and np.abs(o - first).max() <= within for o in others), ending

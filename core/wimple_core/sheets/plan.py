@@ -71,6 +71,19 @@ def _larger(load: Load, tables: Tables) -> Cutter | None:
     return None
 
 
+def _fits_without_marks(load: Load) -> bool:
+    """Would the work of a load that does not fit have room if it had no marks?"""
+    cuts = load.items[0].cuts
+    if not len(cuts.only("mark")):
+        return False
+    left, low, right, high = cuts.only("piece", "hole").bounds
+    # Its weed box stands round the work then.
+    all_left, all_low, all_right, all_high = cuts.only("piece", "hole", "mark").bounds
+    w = load.width - (all_right - all_left) + right - left
+    h = load.height - (all_high - all_low) + high - low
+    return w <= load.medium.width + 1e-9 and h <= load.medium.length + 1e-9
+
+
 def _fits_verdict(load: Load, tables: Tables) -> Verdict:
     directional = any(i.item.film.directional for i in load.items)
     if load.fits:
@@ -88,6 +101,7 @@ def _fits_verdict(load: Load, tables: Tables) -> Verdict:
     over_w, over_h = load.width - load.medium.width, load.height - load.medium.length
     side = "wide" if over_w >= over_h else "long"
     larger = _larger(load, tables)
+    marked = _fits_without_marks(load)
     return Verdict(
         "sheets.fits",
         "sheets",
@@ -98,13 +112,15 @@ def _fits_verdict(load: Load, tables: Tables) -> Verdict:
         f"{load.name}: it is {{value}} too {side} for the cutter's safe area of {{w}} by {{h}}"
         f"{', and this film must not be turned' if directional else ''}.",
         (
-            f"Make it smaller or cut it on the {'roll cutter' if larger.medium == 'roll' else larger.name}."
+            "Without its marks it would have room: set them nearer, smaller or elsewhere."
+            if marked
+            else f"Make it smaller or cut it on the {'roll cutter' if larger.medium == 'roll' else larger.name}."
             if larger
             else "Make it smaller, or split it into panels."
         ),
         {"w": (load.medium.width, "mm"), "h": (load.medium.length, "mm")},
-        field="sheets.cutter",
-        fix=larger.id if larger else None,
+        field="layers.marks.kind" if marked else "sheets.cutter",
+        fix=larger.id if larger and not marked else None,
     )
 
 
