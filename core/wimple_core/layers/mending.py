@@ -137,6 +137,8 @@ def _widen(parts: np.ndarray, film: Film, mend: Mend, doing: bool) -> Change:
     notches = left[shapely.get_dimensions(left) == 2] if len(left) else left
     if len(notches):
         now = union([now, *shapely.buffer(notches, width / 20)])
+    if not doing and len(narrow_gaps(_parts(now), width)) >= len(gaps):
+        return NO_CHANGE  # It would help nothing.
     return Change(difference(now, whole), difference(whole, now), len(gaps))
 
 

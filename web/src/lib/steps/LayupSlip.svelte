@@ -24,7 +24,7 @@
         ><b class="font-[650]">{ORDERS[c.order]}</b>{#if c.usual}<span class="fine">, usual here</span>{/if}
         <span class="block text-[13.5px]">{c.asks}</span>
         <span class="block text-[13.5px]">A mistake costs {c.mistake}</span>
-        <span class="fine block">{c.tape}. {c.why[0]!.toUpperCase() + c.why.slice(1)}.</span>
+        <span class="fine block">Tape: {c.tape}. {c.why[0]!.toUpperCase() + c.why.slice(1)}.</span>
       </span>
     </label>
   {/each}

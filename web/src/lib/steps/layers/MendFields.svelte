@@ -40,8 +40,8 @@
           {!w.possible
             ? `${w.places} places: too many to mend one by one; draw it larger, or take another film`
             : w.places
-            ? `${w.places === 1 ? 'one place' : `${w.places} places`}; ${w.done ? 'changed' : 'changes'} ${w.area} of the look, edges by ${w.shift}`
-            : 'nothing of that kind'}
+              ? `${w.places === 1 ? 'one place' : `${w.places} places`}; ${w.done ? 'changed' : 'changes'} ${w.area} of the look, edges by ${w.shift}`
+              : 'nothing of that kind'}
         </p>
         {#if way.size && w.done}<Field {job} path={way.path} label="Size" />{/if}
       </div>
