@@ -5188,6 +5188,8 @@ export interface components {
             shift: string;
             /** Done */
             done: boolean;
+            /** Possible */
+            possible: boolean;
         };
         /**
          * MeshFigures
