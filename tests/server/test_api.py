@@ -140,8 +140,8 @@ def test_files_are_made_by_a_task(api, job: Job) -> None:  # type: ignore[no-unt
     assert made["status"] == "done" and made["share"] == 1
     archive = zipfile.ZipFile(io.BytesIO(api("GET", f"/works/{made['id']}/zip").content))
     assert archive.testzip() is None and set(archive.namelist()) == set(names)
-    one = api("GET", f"/works/{made['id']}/files/layers/01-midnight.svg")
-    assert one.content == archive.read("layers/01-midnight.svg") and "attachment" in one["Content-Disposition"]
+    one = api("GET", f"/works/{made['id']}/files/layers/03-midnight.svg")
+    assert one.content == archive.read("layers/03-midnight.svg") and "attachment" in one["Content-Disposition"]
     assert api("GET", f"/works/{made['id']}/files/../../secret").status_code == 404
 
 

@@ -108,4 +108,6 @@ def test_scene_keeps_drawings_of_one_place_apart(api, plain: Job) -> None:  # ty
     ]
     scene = api.scene(plain.pk, plain.document, "layers")
     assert [la["colour"] for la in scene["layers"]["layers"]] == ["#1c3d7a", "#f2d22e"]
-    assert len(scene["worn"][0]["rings"]) == 2 and len(scene["worn"][1]["rings"]) == 1
+    assert [len(w["rings"]) for w in scene["worn"]] == [1, 1], "at the layers the films themselves, whole beneath"
+    seen = api.scene(plain.pk, plain.document, "sheets")["worn"]
+    assert [len(w["rings"]) for w in seen] == [2, 1], "else what is seen of them"
