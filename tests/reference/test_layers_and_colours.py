@@ -98,7 +98,7 @@ def test_layers_show_the_artwork_when_stacked(perihelion) -> None:  # type: igno
 
     built, _ = perihelion
     for joint in ("stacked", "knocked_out"):
-        regions = join(built.fit.colours, lambda a, b: joint, 0.75)
+        regions = join(built.fit.colours, lambda a, b, j=joint: j, 0.75)
         above = shapely.Polygon()
         for c, region in reversed(list(zip(built.fit.colours, regions, strict=True))):
             showing = shapely.difference(region, above)
