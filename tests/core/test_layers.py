@@ -482,3 +482,31 @@ def test_marks_are_the_same_in_every_layer_after_svg_dxf_and_hpgl(kind: str) -> 
     for ending, within in (("svg", 1e-3), ("dxf", 1e-3), ("plt", 1.0)):
         first, *others = marks[ending]
         assert all(o.shape == first.shape and np.abs(o - first).max() <= within for o in others), ending
+
+
+def test_where_a_hand_puts_the_films_on_the_object_is_where_it_puts_them_on_the_template() -> None:
+    """On a panel the map of the surface's own coordinates is the rigid move itself: a turn to the left about the
+    middle of the marks, and the shift."""
+    from wimple_core.layers.misregistration import lay_ups
+    from wimple_core.views.wearing import worn_view
+
+    panel = {
+        "kind": "panel",
+        "width": {"reads": "width", "readings": [200]},
+        "height": {"reads": "height", "readings": [200]},
+    }
+    raw = {"blank": panel, "elements": [element("a.svg", {"width_mm": 60, "up_mm": 90})]}
+    b = build(load_job(raw), TWO, "layers")
+    layers, hand = b.layers, b.layers.hand  # type: ignore[union-attr]
+    assert layers and hand and b.fit and b.template
+    laid, worn = lay_ups(2, hand), worn_view(layers, b.fit, b.template, True)
+    (dx, dy), place = b.fit.still.move if b.fit.still else (0.0, 0.0), np.array([17.0, 101.0])
+    for n in (0, 7, 39):
+        a, shift = laid.turn[n, 1], laid.shift[n, 1]
+        x, y = place - hand.middle
+        wanted = np.array([x * math.cos(a) - y * math.sin(a), x * math.sin(a) + y * math.cos(a)]) + hand.middle + shift
+        m = np.array(worn[1].moves[n]).reshape(2, 3)
+        assert m @ [place[0] - dx, place[1] - dy, 1] == pytest.approx(wanted - (dx, dy), abs=1e-4)
+    far = load_job({**raw, "elements": [element("a.svg", {"width_mm": 60, "up_mm": 110, "across_mm": 20})]})
+    moved = build(far, TWO, "layers").layers
+    assert moved and moved.hand and np.subtract(moved.hand.middle, hand.middle) == pytest.approx((20, 20), abs=1e-6)

@@ -83,9 +83,21 @@
   );
   const lain = $derived(job.step === 'layers' ? job.pile.times : 0);
   const night = $derived(job.pile.look === 'headlight');
+  let late: ReturnType<typeof setTimeout> | undefined;
+  /** The films as they are laid wrong, as often as this machine manages: the drawing comes first. */
+  $effect(() => {
+    const [hand, times, at] = [job.pile.hand, lain, patch];
+    const lay = () => {
+      if (decals.painted && at) decals.mislay(decals.painted.worn, hand, times, at);
+      timed();
+    };
+    clearTimeout(late);
+    if (!times) lay();
+    else late = setTimeout(lay, SETTLE_MS / 2);
+    return () => clearTimeout(late);
+  });
   $effect(() => {
     void night;
-    if (decals.painted && patch) decals.mislay(decals.painted.worn, job.pile.hand, lain, patch);
     invalidate();
   });
 
