@@ -510,3 +510,10 @@ def test_where_a_hand_puts_the_films_on_the_object_is_where_it_puts_them_on_the_
     far = load_job({**raw, "elements": [element("a.svg", {"width_mm": 60, "up_mm": 110, "across_mm": 20})]})
     moved = build(far, TWO, "layers").layers
     assert moved and moved.hand and np.subtract(moved.hand.middle, hand.middle) == pytest.approx((20, 20), abs=1e-6)
+
+
+def test_a_film_has_its_colours_in_the_cold_and_in_the_warmth_and_half_of_each_between() -> None:
+    from wimple_core.layers.colours import warmed
+
+    at = [warmed("#2040c0", "#f0e0d0", 31.0, t) for t in (10, 28, 31, 34, 60)]
+    assert at == ["#2040c0", "#2040c0", "#8890c8", "#f0e0d0", "#f0e0d0"]
