@@ -86,13 +86,16 @@ def clusters(parts: NDArray[np.object_], grid: float = GRID_MM) -> list[NDArray[
     return np.split(order, np.flatnonzero(np.diff(label[order])) + 1)
 
 
+def holes_in(parts: NDArray[np.object_]) -> tuple[NDArray[np.object_], NDArray[np.int64]]:
+    """The holes (h,) of parts (n,) as areas, and which part each belongs to."""
+    rings, part = shapely.get_rings(parts, return_index=True)
+    inner = np.concatenate([[False], part[1:] == part[:-1]])[: len(part)]
+    return np.asarray(shapely.polygons(rings[inner]), dtype=object), part[inner]
+
+
 def _with_holes_filled(parts: NDArray[np.object_]) -> NDArray[np.object_]:
     """The faces of holed parts that meet no other: themselves, and what their holes enclose."""
-    if not len(parts):
-        return parts
-    rings, part = shapely.get_rings(parts, return_index=True)
-    inner = np.concatenate([[False], part[1:] == part[:-1]])
-    return np.concatenate([parts, shapely.polygons(rings[inner])])
+    return np.concatenate([parts, holes_in(parts)[0]]) if len(parts) else parts
 
 
 def winding_numbers(points: Array, rings: Sequence[Array]) -> NDArray[np.int64]:

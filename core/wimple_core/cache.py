@@ -2,12 +2,17 @@
 
 from __future__ import annotations
 
+import hashlib
 import itertools
 import threading
 from collections import OrderedDict
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
-from typing import Generic, TypeVar
+from typing import Generic, Protocol, TypeVar
+
+import numpy as np
+import shapely
+from shapely.geometry.base import BaseGeometry
 
 from .sizes import bytes_of
 
@@ -59,3 +64,23 @@ class StageCache:
     def get(self, key: Key, make: Callable[[], T]) -> T:
         """The same without its number."""
         return self.result(key, make).value
+
+
+class Keep(Protocol):
+    """Keeps what was made under what it was made from."""
+
+    def __call__(self, key: Key, make: Callable[[], T]) -> T: ...
+
+
+def keep_nothing(key: Key, make: Callable[[], T]) -> T:
+    """Keeps nothing."""
+    return make()
+
+
+def digest_of(regions: Iterable[BaseGeometry]) -> bytes:
+    """What tells regions from others, by every corner of them."""
+    told = hashlib.blake2b(digest_size=16)
+    for written in shapely.to_wkb(np.array(list(regions), dtype=object)):
+        told.update(len(written).to_bytes(8, "little"))
+        told.update(written)
+    return told.digest()

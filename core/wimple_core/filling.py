@@ -17,7 +17,7 @@ from scipy.sparse.csgraph import connected_components
 from shapely.errors import GEOSException
 from shapely.geometry.base import BaseGeometry
 
-from .arrangement import GRID_MM, areas, as_one, polygons_only
+from .arrangement import GRID_MM, areas, as_one, holes_in, polygons_only
 from .overlay import differences, union
 
 Whole = NDArray[np.int64]
@@ -36,9 +36,7 @@ class _Holes:
 
     @classmethod
     def of(cls, parts: Shapes) -> _Holes:
-        rings, part = shapely.get_rings(parts, return_index=True)
-        inner = _inner(part)
-        return cls(shapely.polygons(rings[inner]), part[inner])
+        return cls(*holes_in(parts))
 
     def homes(self, elements: Shapes) -> Whole:
         """The innermost hole each element (n,) lies in, OUTSIDE where it lies in none."""
@@ -48,11 +46,6 @@ class _Holes:
             inward = np.argsort(-shapely.area(self.areas)[hole], kind="stable")
             out[element[inward]] = hole[inward]
         return out
-
-
-def _inner(part: Whole) -> NDArray[np.bool_]:
-    """Of rings (n,) in the order of their parts, which are holes."""
-    return np.concatenate([[False], part[1:] == part[:-1]])[: len(part)]
 
 
 def _groups(shapes: Shapes, homes: Whole) -> list[Whole]:
@@ -148,9 +141,8 @@ def _narrowed(
     out: dict[int, tuple[list[BaseGeometry], list[int]]] = {int(home[group[0]]): ([], []) for group in groups}
     for ring, n in zip(shapely.get_exterior_ring(left), of.tolist(), strict=True):
         out[int(home[groups[n][0]])][0].append(ring)
-    rings, part = shapely.get_rings(left, return_index=True)
-    inner = _inner(part)
-    for island, n in zip(shapely.polygons(rings[inner]), of[part[inner]].tolist(), strict=True):
+    islands, part = holes_in(left)
+    for island, n in zip(islands, of[part].tolist(), strict=True):
         some = groups[n]
         touching[some[shapely.contains(island, shapely.point_on_surface(joined[some]))]] = False
     for group in groups:
@@ -165,13 +157,12 @@ def _left_of(whole: Shapes, grown: Shapes) -> tuple[Shapes, Whole]:
     filled[single] = shapely.area(shapely.polygons(shapely.get_exterior_ring(grown[single])))
     # What grew in from the whole edge leaves the holes it has itself.
     rimmed = np.abs(filled - shapely.area(whole)) < SAME_MM2
-    rings, part = shapely.get_rings(grown[rimmed], return_index=True)
-    inner = _inner(part)
+    own, part = holes_in(grown[rimmed])
     rest, of = shapely.get_parts(differences(whole[~rimmed], grown[~rimmed], GRID_MM), return_index=True)
     seen = shapely.area(rest) > 0
     return (
-        np.concatenate([shapely.polygons(rings[inner]), rest[seen]]),
-        np.concatenate([np.flatnonzero(rimmed)[part[inner]], np.flatnonzero(~rimmed)[of[seen]]]),
+        np.concatenate([own, rest[seen]]),
+        np.concatenate([np.flatnonzero(rimmed)[part], np.flatnonzero(~rimmed)[of[seen]]]),
     )
 
 

@@ -192,10 +192,11 @@ class _Walk:
         plan, grounds, tables = self.job.layers, self.job.blank.grounds, self.tables
         still = None if len(slits) else fit.still
         if still is None:
-            return make_layers(fit.colours, plan, grounds, tables, slits, self._box)
+            return make_layers(fit.colours, plan, grounds, tables, slits, self._box, self.bring.cache.get)
         # What moves rigidly is parted into layers once, wherever it lies.
         key = ("still", still.key, plan, grounds, *self._of_layers)
-        made = self.bring.cache.get(key, lambda: make_layers(still.colours, plan, grounds, tables, (), self._box))
+        get = self.bring.cache.get
+        made = get(key, lambda: make_layers(still.colours, plan, grounds, tables, (), self._box, get))
         return moved(made, still.move)
 
     @property

@@ -71,10 +71,15 @@ def narrow_gaps(parts: np.ndarray, gap: float) -> np.ndarray:
     where two pieces are nearest, or a region of one. A notch is a thin place of the waste round its piece."""
     if not len(parts):
         return parts
+    between = shapely.line_interpolate_point(gaps_between(parts, gap), 0.5, normalized=True)
+    return np.concatenate([between, narrow_notches(parts, gap)])
+
+
+def gaps_between(parts: np.ndarray, gap: float) -> np.ndarray:
+    """Of those the ones between two pieces: the shortest lines (m,) across."""
     one, other = shapely.STRtree(parts).query(parts, predicate="dwithin", distance=gap)
     apart = one < other
-    between = shapely.shortest_line(parts[one[apart]], parts[other[apart]])
-    return np.concatenate([shapely.line_interpolate_point(between, 0.5, normalized=True), narrow_notches(parts, gap)])
+    return np.asarray(shapely.shortest_line(parts[one[apart]], parts[other[apart]]))
 
 
 def narrow_notches(parts: np.ndarray, gap: float) -> np.ndarray:

@@ -175,3 +175,13 @@ def test_drawings_nobody_here_made_are_mended_and_stay_whole(n: int) -> None:
         wide = build(panel_job({"mend": {"thicken": True, "drop_under_mm": DOT}}, 30), {"a.svg": data}, "layers").layers
         thin = [sum(len(la.inspection.thin) + len(la.inspection.dots) for la in some.layers) for some in (plain, wide)]  # type: ignore[union-attr]
         assert thin[1] <= 0.25 * thin[0] + 1, name
+
+
+def test_too_many_places_are_not_said_to_be_mended() -> None:
+    """Four hundred thin bars are not mended one by one, and that is said; taking the wish back mends the verdict."""
+    teeth = "".join(f'<rect x="{0.25 * n:.2f}" y="0" width="0.1" height="20" fill="#1c3d7a"/>' for n in range(400))
+    comb = {"a.svg": svg(teeth)}
+    b = build(panel_job({"mend": {"thicken": True}}, 250), comb, "layers")
+    (said,) = [v for v in b.verdicts if v.code == "layers.unmended"]
+    assert said.level == "look" and said.value > 300 and said.field == "layers.mend.thicken" and said.fix is False
+    assert not [v for v in b.verdicts if v.code == "layers.mended"]

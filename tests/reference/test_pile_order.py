@@ -198,3 +198,31 @@ def test_a_base_lies_under_all_and_holes_stay_clear_on_clear_blanks(holes: str) 
         white = {"a.svg": RING["a.svg"].replace(b"#b98a2f", b"#ffffff")}
         one = build(load_job(raw), white, "layers").layers
         assert one and [la.colour for la in one.layers] == ["#ffffff", "#1c3d7a"], "one film of one colour"
+
+
+def test_what_was_said_of_two_colours_holds_in_an_order_by_hand() -> None:
+    """Dragged on top, and then said to lie beneath: it does."""
+    order = ["#b98a2f", "#1c3d7a"]
+    plain = build(woven_job(order=order), RING, "layers").layers
+    said = [{"colours": order, "under": "#1c3d7a"}]
+    turned = build(woven_job(order=order, meetings=said), RING, "layers").layers
+    assert plain and [la.colour for la in plain.layers] == order
+    assert turned and [la.colour for la in turned.layers] == order[::-1]
+
+
+def test_fifty_colours_that_all_touch_are_built_and_said_to_be_too_many() -> None:
+    """Bad input: a fan of fifty wedges about one point, each touching all others there, and each beside two."""
+    turn = np.linspace(0, 2 * np.pi, 51)
+    at = 50 + 49 * np.column_stack([np.cos(turn), np.sin(turn)])
+    fan = "".join(
+        f'<path d="M50 50L{x:.3f} {y:.3f}L{x1:.3f} {y1:.3f}z" fill="#{5 * n:02x}{255 - 5 * n:02x}80"/>'
+        for n, ((x, y), (x1, y1)) in enumerate(itertools.pairwise(at))
+    )
+    b = build(woven_job(marks={"kind": "none"}), {"a.svg": svg(fan)}, "layers")
+    assert b.layers and 45 <= len(b.layers.layers) <= 50
+    assert [v.level for v in b.verdicts if v.code == "layers.count"] == ["stop"]
+    above = shapely.Polygon()
+    for la in reversed(b.layers.layers):
+        assert la.region.is_valid
+        above = shapely.union(above, la.region)
+    assert above.area == pytest.approx(sum(c.seen.area for c in b.fit.colours), rel=1e-3)  # type: ignore[union-attr]

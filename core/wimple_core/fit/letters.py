@@ -10,6 +10,7 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
+from ..arrangement import holes_in
 from ..arrays import Array
 from ..artwork import ColourRegion, Paint
 from ..artwork.pieces import is_letter
@@ -126,9 +127,7 @@ def closed_counters(
         return ()
     letters = [p for p in paints if is_letter(p.name)]
     parts, of = shapely.get_parts(np.array([p.region for p in letters], dtype=object), return_index=True)
-    rings, part = shapely.get_rings(parts, return_index=True)
-    inner = np.concatenate([[False], part[1:] == part[:-1]]) if len(part) else np.zeros(0, dtype=bool)
-    holes, part = shapely.polygons(rings[inner]), part[inner]
+    holes, part = holes_in(parts)
     if not len(holes):
         return ()
 

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from ..artwork.lettering import Faces, InRoom, in_room
-from ..cache import Key
+from ..cache import Keep, Key, keep_nothing
 from ..errors import BadDocument, WimpleError
 from ..job.document import Element, Source
 from ..job.lettering import Lettering
@@ -16,7 +16,6 @@ from ..job.loading import load_source
 from ..job.names import Column, Names, Room
 from ..verdict import Verdict, plain
 from .beside import Base, stand
-from .place import Keep, keep_nothing
 
 WORDS = ("text", "upper", "lower", "face", "caution")
 """Fields of words: an empty cell empties them, or is at fault; elsewhere it leaves what there is."""

@@ -3,16 +3,14 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
 from dataclasses import dataclass, replace
-from typing import Protocol, TypeVar
 
 import numpy as np
 import shapely
 
 from ..arrays import Array
 from ..artwork import ColourRegion, Gap
-from ..cache import Key
+from ..cache import Keep, Key, keep_nothing
 from ..errors import DoesNotFit, seen_from
 from ..figures import carried
 from ..job.document import Placement, Way
@@ -30,13 +28,6 @@ SEEN_MM, SEEN_LEAN = 0.02, math.radians(0.05)
 """Less than the blade's own unit, and a lean nobody sees."""
 MOST_TURNS, MOST_TIMES = 3.0, 20.0
 """What goes round more often, or is so much larger than its room, is a slip of the hand or of a unit."""
-T = TypeVar("T")
-
-
-class Keep(Protocol):
-    """Keeps what was made under what it was made from."""
-
-    def __call__(self, key: Key, make: Callable[[], T]) -> T: ...
 
 
 @dataclass(frozen=True, eq=False)
@@ -106,11 +97,6 @@ def _box_outline(half_w: float, half_h: float) -> np.ndarray:
     one = np.ones(n)
     edges = [(t, -one), (one, t), (-t, one), (-one, -t)]
     return np.concatenate([np.column_stack([x * half_w, y * half_h]) for x, y in edges])
-
-
-def keep_nothing(key: Key, make: Callable[[], T]) -> T:
-    """Keeps nothing."""
-    return make()
 
 
 def _check_size(what: Placing, template: Template, wide: float, high: float, per: float) -> None:

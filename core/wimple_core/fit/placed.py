@@ -11,7 +11,7 @@ import numpy as np
 import shapely
 
 from ..artwork import ColourRegion, lay_over
-from ..cache import Key
+from ..cache import Keep, Key, keep_nothing
 from ..errors import DoesNotFit, seen_from
 from ..job.blank import BlankBase
 from ..job.document import Element, Placement
@@ -26,7 +26,7 @@ from .letters import counter_verdict, legible_verdict, mirror_verdict, roomier, 
 from .motif import Motif
 from .pattern_verdicts import pattern_verdict, turns_verdict
 from .patterned import LIES_OVER_MM2, lay_pattern
-from .place import Keep, PlacedDrawing, Still, keep_nothing, place
+from .place import PlacedDrawing, Still, place
 from .separated import Separated
 from .verdicts import drawing_verdicts, note_verdicts
 

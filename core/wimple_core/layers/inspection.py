@@ -11,8 +11,9 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
+from ..arrangement import areas, holes_in
 from ..arrays import Array
-from ..thin import least_width, narrow_gaps, narrow_notches, thin_places_and_necks
+from ..thin import gaps_between, least_width, narrow_gaps, narrow_notches, thin_places_and_necks
 
 SpotKind = Literal["stroke", "gap", "piece", "hole", "point"]
 Places = tuple[tuple[float, float], ...]
@@ -101,13 +102,6 @@ def _across_roughly(parts: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     )
 
 
-def holes_in(parts: np.ndarray) -> np.ndarray:
-    """The holes (m,) of parts (n,) as areas."""
-    rings, part = shapely.get_rings(parts, return_index=True)
-    inner = np.concatenate([[False], part[1:] == part[:-1]])[: len(part)]
-    return np.asarray(shapely.polygons(rings[inner]))
-
-
 def by_size(across: np.ndarray) -> tuple[int, ...]:
     """How many of those so large across there are of each size."""
     return tuple(np.bincount(np.searchsorted(SIZES_MM, across, side="right"), minlength=len(SIZES_MM) + 1).tolist())
@@ -137,8 +131,7 @@ def corners(region: np.ndarray) -> tuple[Array, Array]:
 def inspect(region: BaseGeometry, least_stroke: float, least_dot: float) -> Inspection:
     """Find what is thinner than `least_stroke` or smaller all over than `least_dot` (mm), the gaps out of which waste
     does not come whole, what hangs by a thread and what lies in a hole."""
-    parts = shapely.get_parts(region)
-    parts = parts[~shapely.is_empty(parts)]
+    parts = areas(np.array([region], dtype=object))
     if not len(parts):
         return Inspection((), (), 0.0)
     least, most = _across_roughly(parts)
@@ -149,7 +142,7 @@ def inspect(region: BaseGeometry, least_stroke: float, least_dot: float) -> Insp
     thin, necks = thin_places_and_necks(strokes, least_stroke)
     gap = least_gap(least_stroke)
     gaps = narrow_gaps(parts, gap)
-    holes = holes_in(parts)
+    holes, _ = holes_in(parts)
     within = np.unique(shapely.STRtree(shapely.point_on_surface(parts)).query(holes, predicate="contains")[1])
     smallest, at = _smallest(parts, least, most)
     spots = [Spot("piece", smallest, at)]
@@ -202,8 +195,7 @@ def _narrowest(parts: np.ndarray, gaps: np.ndarray, gap: float) -> Spot | None:
     if not len(gaps):
         return None
     best = Spot("gap", math.inf, (0.0, 0.0))
-    one, other = shapely.STRtree(parts).query(parts, predicate="dwithin", distance=gap)
-    lines = shapely.shortest_line(parts[one[one < other]], parts[other[one < other]])
+    lines = gaps_between(parts, gap)
     if len(lines):
         n = int(np.argmin(shapely.length(lines)))
         middle = shapely.line_interpolate_point(lines[n : n + 1], 0.5, normalized=True)

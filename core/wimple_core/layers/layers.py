@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 import shapely
@@ -11,9 +13,10 @@ from shapely.geometry.base import BaseGeometry
 from ..arrangement import EMPTY, areas, clusters
 from ..artwork import ColourRegion
 from ..artwork.pieces import names_after
+from ..cache import Keep, Key, digest_of, keep_nothing
 from ..cuts import Cuts, cuts_along, cuts_round
 from ..cuts import together as all_cuts
-from ..job.document import LayerPlan, Weeding
+from ..job.document import FilmChoice, LayerPlan, Weeding
 from ..job.shipped import Film
 from ..job.tables import SHIPPED, Tables
 from ..overlay import difference, together
@@ -26,7 +29,6 @@ from .marks import Placed, place_marks
 from .mending import mend
 from .misregistration import Hand
 from .pile import make_pile
-from .remembered import digest_of, remembered
 from .thickness import measure_pile, thickness_verdict
 from .verdicts import (
     borders_blank,
@@ -80,21 +82,31 @@ def count_weeded(region: BaseGeometry, marks: BaseGeometry) -> int:
     return count
 
 
-def _looked_at(
-    region: BaseGeometry,
-    colour: ColourRegion,
-    film: Film,
-    marks: BaseGeometry,
-    slits: Sequence[np.ndarray],
-    plan: Weeding,
-    box_away: float,
-    pace: float,
-) -> tuple[Inspection, Cuts, int, Weeded]:
-    """What is found in one film, its cuts, how many pieces of waste it has and how it is weeded."""
-    found = inspect(region, film.least_stroke_mm, film.least_dot_mm)
-    cuts, weeded = _cuts_of(region, colour, marks, slits), count_weeded(region, marks)
-    names = [cuts.ids[n] for n in cuts.only("piece").pieces.tolist()]
-    return found, cuts, weeded, plan_weeding(region, marks, names, found, weeded, plan, box_away, pace)
+@dataclass(frozen=True)
+class _Round:
+    """What all films of a job are looked at and weeded by."""
+
+    marks: BaseGeometry
+    slits: Sequence[np.ndarray]
+    weeding: Weeding
+    box_away: float
+    pace: float
+
+    @cached_property
+    def key(self) -> Key:
+        """What tells it from another."""
+        slits = tuple(line.tobytes() for line in self.slits)
+        return (digest_of([self.marks]), slits, self.weeding, self.box_away, self.pace)
+
+    def look_at(self, region: BaseGeometry, colour: ColourRegion, film: Film) -> tuple[Inspection, Cuts, int, Weeded]:
+        """What is found in one film, its cuts, how many pieces of waste it has and how it is weeded."""
+        found = inspect(region, film.least_stroke_mm, film.least_dot_mm)
+        cuts = _cuts_of(region, colour, self.marks, self.slits)
+        weeded = count_weeded(region, self.marks)
+        names = [cuts.ids[n] for n in cuts.only("piece").pieces.tolist()]
+        plan = plan_weeding(region, self.marks, names, found, weeded, self.weeding, self.box_away, self.pace)
+        cuts = all_cuts([cuts, cuts_along(plan.lines, "weed"), cuts_round(plan.frames, "frame")])
+        return found, cuts, weeded, plan
 
 
 def _hand(plan: LayerPlan, marks: Placed | None, bounds: tuple[float, float, float, float]) -> Hand:
@@ -112,10 +124,12 @@ def make_layers(
     tables: Tables = SHIPPED,
     slits: Sequence[np.ndarray] = (),
     box_away: float = 4.0,
+    keep: Keep = keep_nothing,
 ) -> Layers:
     """Turn colours on the template into layers over a blank; `grounds` are its colour and what is seen behind it.
 
-    `slits` (2, 2) each, mm on the template, cut whatever lies there; the weed box stands `box_away` mm round all.
+    `slits` (2, 2) each, mm on the template, cut whatever lies there; the weed box stands `box_away` mm round all. What
+    `keep` holds of a film, under what the film is, is not worked out anew: a change in one costs no look at the others.
 
     Raises BadDocument for a film there is none of.
     """
@@ -126,14 +140,12 @@ def make_layers(
     colours, joint = pile.colours, pile.joint
     drawn = digest_of([g for c in colours for g in (c.seen, c.painted)])
     meet = tuple(pile.meet(a, b) for b in range(len(colours)) for a in range(b))
-    regions = list(
-        remembered(("join", drawn, meet, plan.overlap_mm), lambda: join(colours, pile.meet, plan.overlap_mm))
-    )
+    regions = list(keep(("join", drawn, meet, plan.overlap_mm), lambda: join(colours, pile.meet, plan.overlap_mm)))
     if pile.base is not None:
         regions[0] = pile.base
     chosen = {f.colour: (n, f) for n, f in enumerate(plan.films)}
     films = [tables.film(chosen[c.colour][1].film) if c.colour in chosen else default for c in colours]
-    regions, shown, mending = mend(regions, [c.seen for c in colours], films, plan.mend)
+    regions, shown, mending = mend(regions, [c.seen for c in colours], films, plan.mend, keep)
     left = [n for n, region in enumerate(regions) if not region.is_empty]
     gone = [name for n, name in enumerate(pile.names) if n not in left]
     if gone:
@@ -144,44 +156,47 @@ def make_layers(
     bounds = (b[0], b[1], b[2], b[3])
     placed = place_marks(plan.marks, regions, bounds)
     marks: BaseGeometry = placed.region if placed else EMPTY
+    round_ = _Round(marks, slits, plan.weeding, box_away, tables.log.pace)
     layers: list[Layer] = []
     for c, region, name, film, seen in zip(colours, regions, pile.names, films, shown, strict=True):
-        choice = chosen[c.colour][1] if c.colour in chosen else None
-        film_colour = (choice.film_colour if choice else None) or c.colour
-        found, cuts, weeded, weeding = remembered(
-            (
-                "layer",
-                digest_of([region, marks]),
-                c.names,
-                film.least_stroke_mm,
-                film.least_dot_mm,
-                plan.weeding,
-                box_away,
-            )
-            + (tables.log.pace, tuple(line.tobytes() for line in slits)),
-            lambda r=region, c=c, f=film: _looked_at(r, c, f, marks, slits, plan.weeding, box_away, tables.log.pace),  # type: ignore[misc]
-        )
-        cuts = all_cuts([cuts, cuts_along(weeding.lines, "weed"), cuts_round(weeding.frames, "frame")])
+        choice = chosen[c.colour][1] if c.colour in chosen else FilmChoice(colour=c.colour, film=film.id)
+        key = ("film", digest_of([region, c.seen]), c.names, film.least_stroke_mm, film.least_dot_mm, *round_.key)
+        found, cuts, weeded, weeding = keep(key, lambda r=region, c=c, f=film: round_.look_at(r, c, f))  # type: ignore[misc]
+        warm = None if film.changes_at_c is None else choice.warm_colour or film.warm_colour
         area, pieces = float(region.area), len(shapely.get_parts(region))
-        warm = ((choice.warm_colour if choice else None) or film.warm_colour) if film.changes_at_c is not None else None
-        layers.append(Layer(name, c.colour, film, film_colour, cuts, seen, pieces, weeded, area, found, weeding, warm))
+        layers.append(
+            Layer(
+                name,
+                c.colour,
+                film,
+                choice.film_colour or c.colour,
+                cuts,
+                seen,
+                pieces,
+                weeded,
+                area,
+                found,
+                weeding,
+                warm,
+            )
+        )
     verdicts: list[Verdict] = []
     covered, rims = together(shown), [rim(region) for region in shown]
     told = digest_of([*regions, *shown])
-    on_blank = remembered(("bare", told), lambda: [borders_blank(edge, covered) for edge in rims])
+    on_blank = keep(("bare", told), lambda: [borders_blank(edge, covered) for edge in rims])
     for layer, bare in zip(layers, on_blank, strict=True):
         # A film that nobody chose yet is chosen by going on with the list.
         number = f".{chosen[layer.colour][0]}" if layer.colour in chosen else ""
         verdicts += layer_verdicts(f"layers.films{number}", layer, bare, grounds, mending)
     far = max(plan.overlap_mm, FAR * plan.accuracy_mm)
     asked = 0.0 if joint == "butted" and not pile.odd else plan.overlap_mm
-    places = remembered(("joints", told, asked, far), lambda: joint_places(shown, rims, regions, asked, far))
+    places = keep(("joints", told, asked, far), lambda: joint_places(shown, rims, regions, asked, far))
     hand = _hand(plan, placed, bounds)
     said, chance, weakest, shows = joint_verdicts([layer.name for layer in layers], places, plan, pile, hand)
     verdicts += (*pile.verdicts, *mending_verdicts(mending, gone))
     verdicts += said + count_verdicts(layers, plan)
     thicknesses = tuple(film.thickness_um for film in films)
-    thick = remembered(
+    thick = keep(
         ("thick", told, asked, far, thicknesses), lambda: measure_pile(regions, shown, rims, places, thicknesses)
     )
     if len(layers) > 1:

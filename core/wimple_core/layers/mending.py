@@ -10,14 +10,14 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
-from ..arrangement import EMPTY, as_one, polygons_only
+from ..arrangement import EMPTY, areas, as_one, polygons_only
+from ..cache import Keep, digest_of, keep_nothing
 from ..job.document import Mend
 from ..job.shipped import Film
 from ..overlay import commons, difference, intersection, union
 from ..thin import narrow_gaps, thin_places
 from .inspection import corners, least_gap
 from .joints import near
-from .remembered import digest_of, remembered
 
 MendKind = Literal["thicken", "drop", "widen", "round", "bridge"]
 KINDS: tuple[MendKind, ...] = get_args(MendKind)
@@ -164,10 +164,12 @@ def _round(parts: np.ndarray, film: Film, mend: Mend, doing: bool) -> Change:
     whole = parts[of]
     blunt = shapely.buffer(shapely.buffer(whole, -r), r, quad_segs=16)
     tips = shapely.get_parts(shapely.difference(whole, blunt))
-    reach = r / np.sin(np.radians(sharp[sharp < SHARP_DEG]) / 2)
-    near = np.unique(shapely.STRtree(tips).query(shapely.buffer(points, reach / 8 + 0.01), predicate="intersects")[1])
+    reach = r / np.sin(half)
+    at_tips = np.unique(
+        shapely.STRtree(tips).query(shapely.buffer(points, reach / 8 + 0.01), predicate="intersects")[1]
+    )
     # Of a piece that is a point altogether nothing would be left: it stays.
-    some = tips[near][shapely.get_dimensions(tips[near]) == 2]
+    some = tips[at_tips][shapely.get_dimensions(tips[at_tips]) == 2]
     keep = shapely.area(blunt) > 0
     gone = union(list(some)) if len(some) else EMPTY
     return Change(EMPTY, intersection(gone, as_one(whole[keep])) if keep.any() else EMPTY, len(at))
@@ -211,21 +213,23 @@ WAYS: dict[MendKind, Callable[[np.ndarray, Film, Mend, bool], Change]] = {
 }
 
 
+FIELDS: dict[MendKind, str] = {
+    "thicken": "thicken",
+    "drop": "drop_under_mm",
+    "widen": "widen_gaps",
+    "round": "round_mm",
+    "bridge": "bridge_mm",
+}
+"""Where each way is asked for."""
+
+
 def is_done(mend: Mend, kind: MendKind) -> bool:
     """Is a way of mending asked for?"""
-    asked = {
-        "thicken": mend.thicken,
-        "drop": mend.drop_under_mm > 0,
-        "widen": mend.widen_gaps,
-        "round": mend.round_mm > 0,
-        "bridge": mend.bridge_mm > 0,
-    }
-    return asked[kind]
+    return getattr(mend, FIELDS[kind]) > 0
 
 
 def _parts(region: BaseGeometry) -> np.ndarray:
-    parts = shapely.get_parts(region)
-    return np.asarray(parts[~shapely.is_empty(parts)])
+    return areas(np.array([region], dtype=object))
 
 
 def _seen_area(changed: BaseGeometry, above: np.ndarray) -> float:
@@ -266,16 +270,21 @@ def _reckoned(region: BaseGeometry, film: Film, kind: MendKind, plan: Mend) -> t
 
 
 def mend(
-    regions: Sequence[BaseGeometry], seen: Sequence[BaseGeometry], films: Sequence[Film], plan: Mend
+    regions: Sequence[BaseGeometry],
+    seen: Sequence[BaseGeometry],
+    films: Sequence[Film],
+    plan: Mend,
+    keep: Keep = keep_nothing,
 ) -> tuple[list[BaseGeometry], list[BaseGeometry], tuple[Mending, ...]]:
-    """Films (n,) mended as is asked for, what then shows of each, and for every way what it changes of the look."""
+    """Films (n,) mended as is asked for, what then shows of each, and for every way what it changes of the look. What
+    `keep` holds is not worked out anew."""
     told: list[Mending] = []
     digests = [digest_of([region]) for region in regions]
     for kind in KINDS:
         places, area, shift, about, possible = 0, 0.0, 0.0, False, True
         for n, (region, film) in enumerate(zip(regions, films, strict=True)):
-            asked = (kind, digests[n], film.least_stroke_mm, film.least_dot_mm, *plan.model_dump().values())
-            change, moves = remembered(asked, lambda r=region, f=film, k=kind: _reckoned(r, f, k, plan))  # type: ignore[misc]
+            key = ("mending", kind, digests[n], film.least_stroke_mm, film.least_dot_mm, plan)
+            change, moves = keep(key, lambda r=region, f=film, k=kind: _reckoned(r, f, k, plan))  # type: ignore[misc]
             places += change.places
             possible &= kind == "drop" or change.places <= MOST_MENDED
             if change.about is not None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 import shapely
@@ -85,10 +86,11 @@ def make_pile(colours: tuple[ColourRegion, ...], plan: LayerPlan, see_through: b
         joint = plan.joint
     wanted = _Wanted(colours, plan, joint)
     verdicts: tuple[Verdict, ...] = ()
+    steps = wanted.steps()
     if plan.order:
-        steps = wanted.by_hand()
+        steps = wanted.by_hand(steps)
     else:
-        steps, verdicts = wanted.worked_out()
+        verdicts = wanted.tied(steps)
     if len(steps) == len(set(steps)):
         layers = tuple(colours[n] for n in steps)
     else:
@@ -135,6 +137,7 @@ class _Wanted:
         """How two colours meet."""
         return self.odd.get(frozenset((a, b)), self.joint)
 
+    @cached_property
     def over(self) -> np.ndarray:
         """How much of a colour, first, is to lie on each other: where they are stacked as they are drawn; else the
         darker on the lighter; and before all as was said of the two."""
@@ -154,15 +157,16 @@ class _Wanted:
                     out[high, low] = SOFT * (self.light[low] - self.light[high])
         return out
 
-    def worked_out(self) -> tuple[list[int], tuple[Verdict, ...]]:
-        """The order from what covers what, and what it cannot show whole."""
-        over = self.over()
-        steps = pile(over, list(range(len(self.colours))))
-        wrong = [(a, b) for n, a in enumerate(steps) for b in steps[n + 1 :] if over[a, b] > SOFT]
-        return steps, self._tied(wrong, over) if wrong else ()
+    def steps(self) -> list[int]:
+        """The order from what covers what."""
+        return pile(self.over, range(len(self.colours)))
 
-    def _tied(self, wrong: list[tuple[int, int]], over: np.ndarray) -> tuple[Verdict, ...]:
+    def tied(self, steps: Sequence[int]) -> tuple[Verdict, ...]:
         """What is said of films that are to lie on each other both ways, and the layers that would show it."""
+        over = self.over
+        wrong = [(a, b) for n, a in enumerate(steps) for b in steps[n + 1 :] if over[a, b] > SOFT]
+        if not wrong:
+            return ()
         upper, lower = max(wrong, key=lambda w: over[w])
         places = np.concatenate([self.found.where(a, b) for a, b in wrong])[:MOST_PLACES]
         if not len(places):
@@ -209,17 +213,21 @@ class _Wanted:
             fixes=fixes or {}, places=at,
         )  # fmt: skip
 
-    def by_hand(self) -> list[int]:
-        """The order that was chosen, the lowest first; the others each on what it lies on without it."""
+    def by_hand(self, free: Sequence[int]) -> list[int]:
+        """The order that was chosen, the lowest first; the others each on what it lies on without it (`free`). Which of
+        two was said to lie beneath does."""
         number = {c.colour: n for n, c in enumerate(self.colours)}
         out = [number[name] for name in self.order if name in number]
-        free, _ = self.worked_out()
-        if len(set(out)) < len(self.colours):
-            below: int | None = None
-            for n in free:
-                if n not in out:
-                    out.insert(out.index(below) + 1 if below is not None else 0, n)
-                below = n
+        below: int | None = None
+        for n in free:
+            if n not in out:
+                out.insert(out.index(below) + 1 if below is not None else 0, n)
+            below = n
+        for pair, low in self.under.items():
+            (high,) = pair - {low}
+            if out.count(low) == 1 and out.index(low) > out.index(high):
+                out.remove(low)
+                out.insert(out.index(high), low)
         return out
 
 

@@ -11,13 +11,13 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from ..arrangement import prepared
-from ..job.document import LayerPlan
+from ..job.document import LayerPlan, Mend
 from ..verdict import Figure, Verdict
 from .colours import colour_difference, contrast_ratio
 from .inspection import least_gap
 from .joints import JointPlaces, Rim
 from .layer import Layer, Weakest
-from .mending import Mending, MendKind
+from .mending import FIELDS, MOST_MENDED, Mending, MendKind
 from .misregistration import SHOWN, Hand, overlap_needed
 from .pile import Pile
 
@@ -131,9 +131,11 @@ DONE: dict[MendKind, str] = {
 
 def mending_verdicts(mending: Sequence[Mending], gone: Sequence[str]) -> list[Verdict]:
     """What was mended, by how much, and which films it left nothing of."""
-    done = [m for m in mending if m.done and m.places]
+    asked = [m for m in mending if m.done and m.places]
+    done = [m for m in asked if m.possible]
     out = []
     if done:
+        about = "About " if any(m.about for m in done) else ""
         out.append(
             Verdict(
                 "layers.mended",
@@ -142,12 +144,29 @@ def mending_verdicts(mending: Sequence[Mending], gone: Sequence[str]) -> list[Ve
                 sum(m.area for m in done),
                 None,
                 "mm²",
-                f"Mended: {', '.join(DONE[m.kind] for m in done)}. {{value}} of the look change, edges move by"
+                f"Mended: {', '.join(DONE[m.kind] for m in done)}. {about}{{value}} of the look change, edges move by"
                 " {shift} at most.",
                 figures={"shift": (max(m.shift for m in done), "mm")},
                 field="layers.mend",
             )
         )
+    for m in asked:
+        if not m.possible:
+            out.append(
+                Verdict(
+                    "layers.unmended",
+                    "layers",
+                    "look",
+                    m.places,
+                    MOST_MENDED,
+                    "count",
+                    f"Not {DONE[m.kind]}: there are {{value}} such places, more than the {{limit}} of one film that are"
+                    " mended one by one.",
+                    "Draw it larger, or take a film that holds.",
+                    field=f"layers.mend.{FIELDS[m.kind]}",
+                    fix=getattr(Mend(), FIELDS[m.kind]),
+                )
+            )
     if gone:
         of = f"{gone[0]}: nothing of it is" if len(gone) == 1 else f"{', '.join(gone)}: nothing of them is"
         out.append(

@@ -11,11 +11,11 @@ import shapely
 from scipy import ndimage
 from shapely.geometry.base import BaseGeometry
 
-from ..arrangement import EMPTY, areas, as_one, prepared
+from ..arrangement import EMPTY, areas, as_one, holes_in, prepared
 from ..arrays import Array
 from ..artwork.pieces import is_letter
 from ..job.document import Weeding
-from .inspection import Inspection, holes_in
+from .inspection import Inspection
 
 SMALL_MM = 15.0
 FEWEST_DENSE = 6
@@ -79,8 +79,7 @@ def plan_weeding(
 ) -> Weeded:
     """Plan how a layer is weeded: its `region`, whose parts have `names`, within a box `away` mm round it and its
     marks; `weeded` pieces of waste come out of it. The workshop takes `pace` minutes for one estimated."""
-    parts = shapely.get_parts(region)
-    parts = parts[~shapely.is_empty(parts)]
+    parts = areas(np.array([region], dtype=object))
     if not len(parts):
         return Weeded(EMPTY, (), "", (0.0, 0.0), 0.0)
     every = np.concatenate([parts, areas(np.array([marks], dtype=object))])
@@ -195,7 +194,7 @@ def _lines(every: np.ndarray, frames: BaseGeometry, box: Sequence[float], larges
     left, low, right, high = box
     if max(right - left, high - low) <= largest:
         return ()
-    holes = holes_in(every)
+    holes, _ = holes_in(every)
     size = shapely.bounds(holes)
     little = holes[(size[:, 2:] - size[:, :2]).max(axis=1) <= largest] if len(holes) else holes
     # Nothing is cut in a frame, or in a hole that a hand can hold.

@@ -11,6 +11,8 @@
 
   let { job, scene }: { job: JobState; scene: Scene } = $props();
   const pile = $derived(job.pile);
+  /** The one film that is shown, if it is still there. */
+  const alone = $derived(pile.alone < scene.layers!.layers.length ? pile.alone : -1);
   /** Laid as a hand does they lie on each other. */
   const apart = $derived(pile.mislaid ? 0 : pile.apart);
   const view = new View();
@@ -42,7 +44,7 @@
   const shownFilms = $derived(
     all.layers
       .map((layer, i) => ({ layer, i }))
-      .filter(({ i }) => pile.alone < 0 || pile.alone === i)
+      .filter(({ i }) => pile.shows(i, n))
       .toSorted((a, b) => level(a.i) - level(b.i)),
   );
   const bounds = $derived.by<Bounds>(() => {
@@ -62,7 +64,7 @@
     return view.point(e.clientX - b.left, e.clientY - b.top)[1];
   }
   function take(e: PointerEvent, i: number) {
-    if (e.button !== 0 || n < 2 || !apart || pile.alone >= 0 || (all.based && i === 0)) return;
+    if (e.button !== 0 || n < 2 || !apart || alone >= 0 || (all.based && i === 0)) return;
     e.stopPropagation();
     area!.setPointerCapture(e.pointerId);
     held = { i, from: height(e), up: 0 };
@@ -155,7 +157,7 @@
       {@const p = at(place as Point, pile.below ? 0 : n - 1)}
       <circle cx={p[0]} cy={-p[1]} r={7 * px} fill="none" stroke="var(--color-look)" stroke-width={1.8 * px} />
     {/each}
-    {#if apart && pile.alone < 0}
+    {#if apart && alone < 0}
       {#each markTops as mark, k (k)}
         <path
           d={line(at(mark, 0), at(mark, n - 1))}
@@ -179,7 +181,7 @@
         paint-order="stroke"
         stroke="var(--color-sheet)"
         stroke-width={3 * px}
-        >{apart || pile.alone >= 0
+        >{apart || alone >= 0
           ? `${layer.name}${i === 0 ? ', first on the blank' : i === n - 1 && n > 1 ? ', on top' : ''}`
           : ''}</text
       >

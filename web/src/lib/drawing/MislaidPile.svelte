@@ -53,7 +53,7 @@
     const [cx, cy] = [(hand.middle[0] - x0) * scale, (-hand.middle[1] - y0) * scale];
     const order = pile.below ? all.layers.map((_, i) => i).toReversed() : all.layers.map((_, i) => i);
     for (const i of order) {
-      if (pile.alone >= 0 && pile.alone !== i) continue;
+      if (!pile.shows(i, all.layers.length)) continue;
       const [dx, dy, turn] = moveOf(hand.lay_ups, pile.hand, i, pile.times);
       const a = (-turn * Math.PI) / 180;
       const [c, s] = [Math.cos(a), Math.sin(a)];

@@ -147,8 +147,16 @@ export class JobState {
     const order = (layers?.layers ?? []).map((l) => l.colour);
     const to = Math.max(least, Math.min(order.length - 1, from + by));
     if (from < least || from >= order.length || to === from) return;
-    order.splice(to, 0, ...order.splice(from, 1));
-    this.set('layers.order', order.slice(least));
+    const [colour] = order.splice(from, 1);
+    order.splice(to, 0, colour!);
+    let next = put(this.document!, 'layers.order', order.slice(least));
+    // What was said of it and another no longer holds.
+    const meetings = this.document!.layers?.meetings ?? [];
+    if (meetings.some((m) => m.under && m.colours.includes(colour!))) {
+      const freed = meetings.map((m) => (m.colours.includes(colour!) ? { ...m, under: null } : m));
+      next = put(next, 'layers.meetings', freed);
+    }
+    this.change(next);
   }
 
   /** Some fields of a placement set: a width becomes the size of what has one of its own. */

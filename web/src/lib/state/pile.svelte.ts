@@ -20,6 +20,10 @@ export class Pile {
   get mislaid() {
     return this.times > 0;
   }
+  /** Is this one of so many films shown? A film that is gone is not shown alone. */
+  shows(place: number, count: number): boolean {
+    return this.alone < 0 || this.alone >= count || this.alone === place;
+  }
   /** Another lay-up, at random. */
   another(count: number) {
     if (count < 2) return;
