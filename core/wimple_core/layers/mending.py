@@ -225,7 +225,7 @@ FIELDS: dict[MendKind, str] = {
 
 def is_done(mend: Mend, kind: MendKind) -> bool:
     """Is a way of mending asked for?"""
-    return getattr(mend, FIELDS[kind]) > 0
+    return bool(getattr(mend, FIELDS[kind]) > 0)
 
 
 def _parts(region: BaseGeometry) -> np.ndarray:
