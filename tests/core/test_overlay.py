@@ -13,7 +13,7 @@ from samples import svg
 from wimple_core.arrangement import arrange, mended
 from wimple_core.artwork import read_svg, separate
 from wimple_core.artwork.artwork import Paint, lay_over
-from wimple_core.overlay import difference, grown, intersection, union
+from wimple_core.overlay import commons, difference, grown, intersection, union
 
 HALVES = (
     '<circle cx="44" cy="50" r="38" fill="#c22a2a"/>'
@@ -125,3 +125,19 @@ def test_drawings_laid_over_one_another_keep_what_was_painted_beneath() -> None:
     blue, gold, red = sorted(lay_over([lower, upper]), key=lambda c: ["#1c3d7a", "#b98a2f", "#c22a2a"].index(c.colour))
     assert blue.painted.area == pytest.approx(800) and blue.seen.area == pytest.approx(25 * 20 - 100)
     assert gold.seen.area == pytest.approx(100) and red.seen.area == pytest.approx(700)
+
+
+@pytest.mark.parametrize("seed", range(4))
+def test_what_lies_in_a_ground_of_many_holes_is_cut_as_if_it_were_cut_whole(seed: int) -> None:
+    """Small shapes within its film, in one hole, over several and over its edge, either way round, against the
+    library's own intersection."""
+    rng = np.random.default_rng(seed)
+    at = np.stack(np.meshgrid(np.arange(10) * 10.0 + 5, np.arange(10) * 10.0 + 5), axis=-1).reshape(-1, 2)
+    holes = shapely.buffer(shapely.points(at), rng.uniform(1, 4.5, 100))
+    ground = shapely.difference(shapely.box(0, 0, 100, 100), shapely.union_all(holes))
+    small = shapely.buffer(shapely.points(rng.uniform(-3, 103, (300, 2))), rng.uniform(0.5, 9, 300))
+    wanted = shapely.intersection(small, ground)
+    every = np.full(300, ground, dtype=object)
+    for found in (commons(small, every), commons(every, small)):
+        assert shapely.area(shapely.symmetric_difference(found, wanted)).max() < 1e-9
+    assert (shapely.area(wanted) == 0).any() and not shapely.within(small, shapely.box(0, 0, 100, 100)).all()
