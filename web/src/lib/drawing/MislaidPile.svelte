@@ -8,8 +8,12 @@
   const all = $derived(scene.layers!);
   const ground = $derived(scene.document.blank.colour);
   let canvas = $state<HTMLCanvasElement>();
+  /** So much of the screen's width beyond its edges is painted too. */
+  const REACH = 0.1;
   const dpr = Math.min(window.devicePixelRatio || 1, 2);
-  let painted: HTMLCanvasElement[] = [];
+  /** A film's sheet, no larger than the film is on the screen, and its left and top there. */
+  type Sheet = { of: HTMLCanvasElement; x: number; y: number };
+  let painted: Sheet[] = [];
 
   function traced(rings: number[][]): Path2D {
     const path = new Path2D();
@@ -21,21 +25,40 @@
     }
     return path;
   }
+  /** What of the screen rings lie on, in its pixels: left, top, right, bottom. */
+  function span(every: number[][], scale: number, x0: number, y0: number): [number, number, number, number] {
+    let [l, t, r, b] = [Infinity, Infinity, -Infinity, -Infinity];
+    for (const ring of every)
+      for (let i = 0; i + 1 < ring.length; i += 2) {
+        const [x, y] = [(ring[i]! - x0) * scale, (-ring[i + 1]! - y0) * scale];
+        [l, r, t, b] = [Math.min(l, x), Math.max(r, x), Math.min(t, y), Math.max(b, y)];
+      }
+    // What lies outside the screen comes in by as much as a hand misses.
+    const [w, h] = [view.width * dpr, view.height * dpr];
+    const clamp = (v: number, most: number) => Math.min(Math.max(v, -REACH * w), most + REACH * w);
+    return [
+      clamp(Math.floor(l) - 1, w),
+      clamp(Math.floor(t) - 1, h),
+      clamp(Math.ceil(r) + 1, w),
+      clamp(Math.ceil(b) + 1, h),
+    ];
+  }
   /** Each film on a sheet of its own, as it should lie. */
-  function paint(): HTMLCanvasElement[] {
+  function paint(): Sheet[] {
     const [x0, y0, w] = view.box;
     const scale = (view.width * dpr) / w;
     return all.layers.map((layer) => {
-      const sheet = document.createElement('canvas');
-      sheet.width = Math.max(1, Math.round(view.width * dpr));
-      sheet.height = Math.max(1, Math.round(view.height * dpr));
-      const g = sheet.getContext('2d')!;
-      g.setTransform(scale, 0, 0, scale, -x0 * scale, -y0 * scale);
+      const [l, t, r, b] = span([...layer.rings, ...layer.marks], scale, x0, y0);
+      const of = document.createElement('canvas');
+      of.width = Math.max(1, r - l) || 1;
+      of.height = Math.max(1, b - t) || 1;
+      const g = of.getContext('2d')!;
+      g.setTransform(scale, 0, 0, scale, -x0 * scale - l, -y0 * scale - t);
       g.fillStyle = layer.film_colour;
       g.fill(traced(layer.rings), 'evenodd');
       g.fillStyle = '#18202e';
       g.fill(traced(layer.marks), 'evenodd');
-      return sheet;
+      return { of, x: l, y: t };
     });
   }
   function lay() {
@@ -58,7 +81,8 @@
       const a = (-turn * Math.PI) / 180;
       const [c, s] = [Math.cos(a), Math.sin(a)];
       g.setTransform(c, s, -s, c, cx + dx * scale - c * cx + s * cy, cy - dy * scale - s * cx - c * cy);
-      g.drawImage(painted[i]!, 0, 0);
+      const sheet = painted[i]!;
+      g.drawImage(sheet.of, sheet.x, sheet.y);
     }
   }
   let frame = 0;
