@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -45,6 +46,8 @@ LEAST_SLIT_MM = 0.2
 """A slit shorter than this in a piece lets nothing give."""
 
 
+AT_ONCE = 2
+"""So many films are looked at at once."""
 FAR = 8.0
 """So many times its accuracy a hand never misses by: a film that reaches that far beneath shows no gap."""
 
@@ -158,10 +161,18 @@ def make_layers(
     marks: BaseGeometry = placed.region if placed else EMPTY
     round_ = _Round(marks, slits, plan.weeding, box_away, tables.log.pace)
     layers: list[Layer] = []
-    for c, region, name, film, seen in zip(colours, regions, pile.names, films, shown, strict=True):
-        choice = chosen[c.colour][1] if c.colour in chosen else FilmChoice(colour=c.colour, film=film.id)
+
+    def look_at(n: int) -> tuple[Inspection, Cuts, int, Weeded]:
+        region, c, film = regions[n], colours[n], films[n]
         key = ("film", digest_of([region, c.seen]), c.names, film.least_stroke_mm, film.least_dot_mm, *round_.key)
-        found, cuts, weeded, weeding = keep(key, lambda r=region, c=c, f=film: round_.look_at(r, c, f))  # type: ignore[misc]
+        return keep(key, lambda: round_.look_at(region, c, film))
+
+    # The library lets others work while it does: two films are looked at at once.
+    with ThreadPoolExecutor(AT_ONCE) as pool:
+        looks = list(pool.map(look_at, range(len(colours))))
+    for c, name, film, seen, region, look in zip(colours, pile.names, films, shown, regions, looks, strict=True):
+        choice = chosen[c.colour][1] if c.colour in chosen else FilmChoice(colour=c.colour, film=film.id)
+        found, cuts, weeded, weeding = look
         warm = None if film.changes_at_c is None else choice.warm_colour or film.warm_colour
         area, pieces = float(region.area), len(shapely.get_parts(region))
         layers.append(
