@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import logging
 from collections.abc import Callable, Container, Generator, Iterator, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any, TypeVar
 
 import shapely
@@ -31,6 +31,7 @@ from .job.tables import SHIPPED, Tables
 from .layers import Layers, make_layers, moved
 from .layers.layer import with_tick
 from .layers.marks import centre_tick
+from .layers.verdicts import base_verdict
 from .layup import plan_layup
 from .measure import files_of, given_of, measure
 from .measure.capacity import heights_in
@@ -41,6 +42,7 @@ from .sheets import plan_names, plan_sheets
 from .slow import Kept, NothingKept, Wanted, flat_patch
 from .surface import Laying, unwrap
 from .surface.patch import Patch
+from .surface.template import Template
 from .verdict import Step
 
 T = TypeVar("T")
@@ -179,7 +181,12 @@ class _Walk:
         self.keep("layers", key, lambda: self._layers_of(fit))
 
     def _layers_of(self, fit: Fit) -> Layers:
-        made, marks = self._made_layers(fit), self.job.layers.marks
+        made, marks, base = self._made_layers(fit), self.job.layers.marks, self.job.layers.base
+        template: Template = self.found["unwrap"]
+        # What goes all round has no edge at its sides.
+        if made.based and base is not None and not template.limits.all_round:
+            over = base_verdict(made.layers[0].region, template.free, base.outline_mm)
+            made = replace(made, verdicts=(*made.verdicts, *([over] if over else [])))
         if len(made.layers) < 2 or marks.kind == "none" or not marks.centre:
             return made
         work = together(part for la in made.layers for part in shapely.get_parts(la.region))

@@ -517,3 +517,24 @@ def test_a_film_has_its_colours_in_the_cold_and_in_the_warmth_and_half_of_each_b
 
     at = [warmed("#2040c0", "#f0e0d0", 31.0, t) for t in (10, 28, 31, 34, 60)]
     assert at == ["#2040c0", "#2040c0", "#8890c8", "#f0e0d0", "#f0e0d0"]
+
+
+def test_a_base_that_runs_over_the_edge_says_by_how_much_and_what_fits() -> None:
+    raw = {
+        "blank": {
+            "kind": "panel",
+            "width": {"reads": "width", "readings": [100]},
+            "height": {"reads": "height", "readings": [80]},
+        },
+        "elements": [element("a.svg", {"width_mm": 98.0, "up_mm": 40.0})],
+        "layers": {"base": {"colour": "#ffffff", "outline_mm": 2.5}},
+    }
+    files = {"a.svg": svg('<rect width="98" height="60" fill="#1c3d7a"/>')}
+    built = build(load_job(raw), files, "layers")
+    said = [v for v in built.verdicts if v.code == "layers.base_room"]
+    assert [v.level for v in said] == ["stop"]
+    # 98 and twice 2.5 are 103 on 100.
+    assert said[0].value == pytest.approx(1.5, abs=1e-6)
+    assert said[0].fix == pytest.approx(1.0)
+    raw["layers"]["base"]["outline_mm"] = said[0].fix
+    assert not [v for v in build(load_job(raw), files, "layers").verdicts if v.code == "layers.base_room"]

@@ -10,8 +10,9 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
-from ..arrangement import prepared
+from ..arrangement import areas, prepared
 from ..job.document import LayerPlan, Mend
+from ..overlay import differences, together
 from ..verdict import Figure, Verdict
 from .colours import colour_difference, contrast_ratio
 from .inspection import least_gap
@@ -21,6 +22,8 @@ from .mending import FIELDS, MOST_MENDED, Mending, MendKind
 from .misregistration import SHOWN, Hand, overlap_needed
 from .pile import Pile
 
+LEAST_OVER_MM2 = 0.05
+"""Less of a film beyond an edge is nothing a hand could trim."""
 LEAST_CONTRAST = 2.0
 MANY_LAYERS = 6
 """More than this is not laid up by hand as a rule (common practice, no source)."""
@@ -202,6 +205,30 @@ def _contrast_verdict(field: str, layer: Layer, grounds: tuple[str, ...]) -> Ver
         f"{layer.name}: it stands out from {what} by {{value}}{too_little}.",
         "Choose another film colour, or put an outline behind it.",
         field=field,
+    )
+
+
+def base_verdict(base: BaseGeometry, free: BaseGeometry, outline: float) -> Verdict | None:
+    """Does the film under all others run over what is free, by its outline of so many mm?"""
+    parts = areas(np.array([base], dtype=object))
+    beyond = parts[~shapely.covers(prepared(free), parts)]
+    over = together(differences(beyond, np.full(len(beyond), free)))
+    if over.area <= LEAST_OVER_MM2:
+        return None
+    far = float(shapely.distance(shapely.points(shapely.get_coordinates(over)), free).max())
+    room = math.floor(10 * (outline - far)) / 10
+    return Verdict(
+        "layers.base_room",
+        "layers",
+        "stop",
+        far,
+        max(room, 0.0),
+        "mm",
+        "The base runs over the edge of what is free by {value}.",
+        "Give it an outline of {limit}." if room >= 0 else "Move the work in, or leave the base out.",
+        field="layers.base.outline_mm",
+        fix=room if room >= 0 else None,
+        places=tuple((float(x), float(y)) for x, y in shapely.get_coordinates(shapely.point_on_surface(over))),
     )
 
 
