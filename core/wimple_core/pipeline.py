@@ -184,7 +184,7 @@ class _Walk:
         made, marks, base = self._made_layers(fit), self.job.layers.marks, self.job.layers.base
         template: Template = self.found["unwrap"]
         # What goes all round has no edge at its sides.
-        if made.based and base is not None and not template.limits.all_round:
+        if made.based and base is not None and not (template.surface.closed and template.limits.all_round):
             over = base_verdict(made.layers[0].region, template.free, base.outline_mm)
             made = replace(made, verdicts=(*made.verdicts, *([over] if over else [])))
         if len(made.layers) < 2 or marks.kind == "none" or not marks.centre:
