@@ -11,8 +11,6 @@ from collections.abc import Callable, Container, Generator, Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any, TypeVar
 
-import shapely
-
 from .apart import Progress as SlowProgress
 from .apart import Run, here
 from .bringing import Bringer
@@ -189,7 +187,7 @@ class _Walk:
             made = replace(made, verdicts=(*made.verdicts, *([over] if over else [])))
         if len(made.layers) < 2 or marks.kind == "none" or not marks.centre:
             return made
-        work = together(part for la in made.layers for part in shapely.get_parts(la.region))
+        work = together(la.region for la in made.layers)
         placed = all_cuts(la.cuts.only("piece", "hole", "mark") for la in made.layers).bounds
         # The template's centre line is where the front is, or the middle of what is flat.
         return with_tick(made, centre_tick(marks, work, placed, 0.0))

@@ -24,7 +24,7 @@ from ..overlay import difference, together
 from ..verdict import Verdict
 from .at_hand import at_hand_verdicts
 from .inspection import Inspection, inspect
-from .joints import join, joint_places, rim
+from .joints import Rim, join, joint_places, rim
 from .layer import Layer, Layers, Meets
 from .marks import Placed, place_marks
 from .mending import mend
@@ -112,6 +112,12 @@ class _Round:
         return found, cuts, weeded, plan
 
 
+def _edges(shown: Sequence[BaseGeometry]) -> tuple[list[bool], list[Rim]]:
+    """Which of the films border on the bare blank, and their rims."""
+    covered, rims = together(shown), [rim(region) for region in shown]
+    return [borders_blank(edge, covered) for edge in rims], rims
+
+
 def _hand(plan: LayerPlan, marks: Placed | None, bounds: tuple[float, float, float, float]) -> Hand:
     """How the films are laid: against the marks, or by eye along the edges of the work."""
     if marks is not None:
@@ -157,7 +163,8 @@ def make_layers(
         regions, shown, films = ([some[n] for n in left] for some in (regions, shown, films))
     b = shapely.total_bounds(np.array(regions, dtype=object)).tolist() if regions else [0.0, 0.0, 1.0, 1.0]
     bounds = (b[0], b[1], b[2], b[3])
-    placed = place_marks(plan.marks, regions, bounds)
+    told = digest_of([*regions, *shown])
+    placed = keep(("marks", told, plan.marks), lambda: place_marks(plan.marks, regions, bounds))
     marks: BaseGeometry = placed.region if placed else EMPTY
     round_ = _Round(marks, slits, plan.weeding, box_away, tables.log.pace)
     layers: list[Layer] = []
@@ -192,9 +199,7 @@ def make_layers(
             )
         )
     verdicts: list[Verdict] = []
-    covered, rims = together(shown), [rim(region) for region in shown]
-    told = digest_of([*regions, *shown])
-    on_blank = keep(("bare", told), lambda: [borders_blank(edge, covered) for edge in rims])
+    on_blank, rims = keep(("bare", told), lambda: _edges(shown))
     for layer, bare in zip(layers, on_blank, strict=True):
         # A film that nobody chose yet is chosen by going on with the list.
         number = f".{chosen[layer.colour][0]}" if layer.colour in chosen else ""
