@@ -219,7 +219,8 @@ class _Walk:
         job, tables = self.job, self.tables
         key = (*self.keys["layers"], job.sheets, job.quantity, tables.cutters)
         if job.names is None:
-            self.keep("sheets", key, lambda: plan_sheets(self.found["layers"], job.sheets, job.quantity, tables))
+            made, marks = self.found["layers"], job.layers.marks
+            self.keep("sheets", key, lambda: plan_sheets(made, job.sheets, job.quantity, tables, marks))
         else:
             key = (*key, *self.keys["names"])
             self.keep("sheets", key, lambda: plan_names(self._each_row(), job.sheets, job.quantity, tables))

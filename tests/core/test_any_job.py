@@ -242,7 +242,7 @@ def test_built_or_refused_in_words(raw: dict[str, Any]) -> None:
     assert b.layers is not None and b.sheets is not None
     for la in b.layers.layers:
         assert la.region.is_valid and la.area > 0 and la.weeded >= 1
-    assert sum(s.sets * s.times for s in b.sheets.loads) == len(b.layers.layers) * b.job.quantity
+    assert sum(len(s.items) * s.times for s in b.sheets.loads) == len(b.layers.layers) * b.job.quantity
 
 
 @settings(max_examples=12, deadline=None, suppress_health_check=list(HealthCheck))

@@ -45,7 +45,7 @@ def loaded(
 
 def test_sets_stand_in_rows_with_room_between() -> None:
     """68 x 48 mm with its frame, 2 mm between: on 279.4 mm four columns of 68 and five rows of 48."""
-    b = loaded(quantity=23, weed_box=True, weed_box_away_mm=4)
+    b = loaded(quantity=23, weed_box=True, weed_box_away_mm=4, lay="boxes")
     full, rest = b.sheets.loads  # type: ignore[union-attr]
     assert (full.sets, full.times, rest.sets, rest.times) == (20, 1, 3, 1)
     assert (full.width, full.height) == pytest.approx((4 * 70 - 2, 5 * 50 - 2))

@@ -93,7 +93,7 @@ def test_each_line_is_cut_as_a_job_of_its_own_would_be() -> None:
         own = build_whole(load_job(alone), {})
         assert items[n].area == pytest.approx(own.layers.layers[0].area, rel=1e-9), text
         assert items[n].size == pytest.approx(own.sheets.loads[0].items[0].item.size), text
-    boxes = [(*i.at, i.at[0] + i.size[0], i.at[1] + i.size[1]) for i in built.sheets.loads[0].items]
+    boxes = [i.box for i in built.sheets.loads[0].items]
     apart = [a[2] < b[0] or b[2] < a[0] or a[3] < b[1] or b[3] < a[1] for a in boxes for b in boxes if a is not b]
     assert all(apart)
     assert {v.code: v.level for v in built.verdicts if v.code.startswith("names")} == {

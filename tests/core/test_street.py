@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import itertools
 import json
+from collections import Counter
 from pathlib import Path
 
 import pytest
@@ -156,14 +158,16 @@ def work_of(load: Load):  # type: ignore[no-untyped-def]
 def test_batches_are_counted() -> None:
     """All sets of all loads together are the batch, and none of a load overlap."""
     for quantity in (1, 5, 12, 23):
-        for s_layer in ("#1c3d7a", "#efe6c8"):
-            sheets = [
-                s for s in build(job(quantity=quantity), SQUARE).sheets.loads if s.patches[0].film_colour == s_layer
-            ]  # type: ignore[union-attr]
-            assert sum(s.sets * s.times for s in sheets) == quantity
-            for s in sheets:
+        for mats, lay in itertools.product(("one_film", "shared"), ("least", "boxes")):
+            sheets = build(job(quantity=quantity, sheets={"mats": mats, "lay": lay}), SQUARE).sheets
+            assert sheets
+            sets: Counter[str] = Counter()
+            for s in sheets.loads:
+                for i in s.items:
+                    sets[i.item.film_colour] += s.times
                 assert work_of(s).area == pytest.approx(shapely.union_all(shapely.get_parts(work_of(s))).area, rel=1e-9)
                 assert s.cuts.only("frame").region.buffer(1e-6).contains(work_of(s))
+            assert sets == {"#1c3d7a": quantity, "#efe6c8": quantity}
 
 
 def test_no_marks_no_box_no_drawing() -> None:

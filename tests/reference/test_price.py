@@ -38,7 +38,14 @@ def priced(
             "overlap_mm": 0,
             "films": [{"colour": "#b98a2f", "film": "glitter"}],
         },
-        "sheets": {"cutter": cutter, "weed_box": False, "margin_mm": 12.7, **(sheets or {})},
+        "sheets": {
+            "cutter": cutter,
+            "weed_box": False,
+            "margin_mm": 12.7,
+            "mats": "one_film",
+            "lay": "boxes",
+            **(sheets or {}),
+        },
         "layup": {"order": order},
         "price": price,
     }

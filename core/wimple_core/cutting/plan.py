@@ -74,10 +74,10 @@ def ordered_paths(cuts: Cuts, overcut: float, blade_offset: float = 0.0) -> list
 
 def _plan(load: Load, overcut: float, cutter: Cutter) -> CutPlan:
     passes = []
-    for film in dict.fromkeys(i.item.film.id for i in load.items):
-        of_it = [i for i in load.items if i.item.film.id == film]
-        paths = ordered_paths(together(i.cuts for i in of_it), overcut, cutter.blade_offset_mm)
-        passes.append(Pass(of_it[0].item.film, tuple(paths), seconds_for([p.points for p in paths], cutter)))
+    for film in dict.fromkeys(patch.film.id for patch in load.patches):
+        of_it = [patch for patch in load.patches if patch.film.id == film]
+        paths = ordered_paths(together(load.on(patch) for patch in of_it), overcut, cutter.blade_offset_mm)
+        passes.append(Pass(of_it[0].film, tuple(paths), seconds_for([p.points for p in paths], cutter)))
     return CutPlan(load, tuple(passes))
 
 

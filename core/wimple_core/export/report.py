@@ -8,6 +8,7 @@ from typing import Any
 from ..built import Build
 from ..layers import Layer, Layers
 from ..layers.inspection import SIZES_MM
+from ..sheets import Way, film_by_cause
 from ..surface import Template
 from ..views.body_figures import body_figures
 from .report_body import free_areas_of, seam_of
@@ -15,15 +16,20 @@ from .report_shapes import (
     ElementReport,
     FaceReport,
     FigureReport,
+    FilmUseReport,
     GoreReport,
     JointReport,
     LayerReport,
     LevelReport,
+    LoadReport,
     MisregistrationReport,
     NameFitReport,
     NameReport,
+    PassReport,
+    PatchReport,
     PatternReport,
     PhotoCheckReport,
+    PlaceReport,
     PriceReport,
     ReadingReport,
     ReliefReport,
@@ -36,6 +42,7 @@ from .report_shapes import (
     StrainReport,
     TemplateReport,
     VerdictReport,
+    WayReport,
     WeedingReport,
 )
 
@@ -216,6 +223,41 @@ def _loads(b: Build) -> list[SheetReport]:
     ]
 
 
+def _load_reports(b: Build) -> list[LoadReport]:
+    return [
+        LoadReport(
+            films=[patch.name for patch in plan.load.patches],
+            times=plan.load.times,
+            places=[
+                PlaceReport(film=i.item.name, at_mm=i.at, turn_deg=i.turn, row=i.item.row) for i in plan.load.items
+            ],
+            patches=[
+                PatchReport(
+                    name=patch.name,
+                    film=patch.film.id,
+                    box_mm=patch.box,
+                    sets=sum(i.item.name == patch.name for i in plan.load.items),
+                )
+                for patch in plan.load.patches
+            ],
+            passes=[PassReport(film=p.film.id, strokes=len(p.paths), seconds=p.seconds) for p in plan.passes],
+            seconds=plan.seconds,
+        )
+        for plan in (b.cutting.plans if b.cutting else ())
+    ]
+
+
+def _film_use(b: Build) -> FilmUseReport | None:
+    if b.sheets is None or not b.sheets.loads:
+        return None
+    work, between, round_ = film_by_cause(b.sheets.loads)
+    return FilmUseReport(whole_mm2=b.sheets.film_area, work_mm2=work, between_mm2=between, round_mm2=round_)
+
+
+def _way(way: Way | None) -> WayReport | None:
+    return None if way is None else WayReport(loads=way.loads, minutes=way.minutes, film_mm2=way.film_area)
+
+
 def _price(b: Build) -> PriceReport | None:
     p = b.price
     if p is None:
@@ -310,6 +352,10 @@ def make_report(b: Build) -> Report:
         gap_chance=b.layers.gap_chance if b.layers else None,
         layers=_layers(b),
         sheets=_loads(b),
+        loads=_load_reports(b),
+        film_use=_film_use(b),
+        one_film=_way(b.sheets.one_film) if b.sheets else None,
+        shared_mats=_way(b.sheets.shared) if b.sheets else None,
         price=_price(b),
         verdicts=[
             VerdictReport(

@@ -286,6 +286,61 @@ class SheetReport(_Part):
     film_area_mm2: float
 
 
+class PlaceReport(_Part):
+    """Where one set of a film's cuts lies on a load: turned by degrees to the left about its own lower left corner, and
+    then moved by so many mm from the lower left of the safe area."""
+
+    film: str
+    at_mm: tuple[float, float]
+    turn_deg: float
+    row: int
+
+
+class PatchReport(_Part):
+    """A piece of film on a load: its left, low, right and high (mm from the lower left of the safe area)."""
+
+    name: str
+    film: str
+    box_mm: tuple[float, float, float, float]
+    sets: int
+
+
+class PassReport(_Part):
+    """What is cut with one setting, without unloading in between."""
+
+    film: str
+    strokes: int
+    seconds: float
+
+
+class LoadReport(_Part):
+    """One load, and how often it is cut alike; seconds are the blade's, for one time."""
+
+    films: list[str]
+    times: int
+    places: list[PlaceReport]
+    patches: list[PatchReport]
+    passes: list[PassReport]
+    seconds: float
+
+
+class FilmUseReport(_Part):
+    """Where the film of all loads goes (mm2): the work, what lies between it, and what is kept round it."""
+
+    whole_mm2: float
+    work_mm2: float
+    between_mm2: float
+    round_mm2: float
+
+
+class WayReport(_Part):
+    """What a way of loading takes, minutes without the blade's."""
+
+    loads: int
+    minutes: float
+    film_mm2: float
+
+
 class PriceReport(_Part):
     """Money as strings with two decimals, for one piece; margin and markup in per cent."""
 
@@ -340,5 +395,9 @@ class Report(_Part):
     misregistration: MisregistrationReport | None
     layers: list[LayerReport]
     sheets: list[SheetReport]
+    loads: list[LoadReport]
+    film_use: FilmUseReport | None
+    one_film: WayReport | None
+    shared_mats: WayReport | None
     price: PriceReport | None
     verdicts: list[VerdictReport]

@@ -256,6 +256,16 @@ class SheetPlan(Model):
     weed_box: bool = True
     weed_box_away_mm: Annotated[Distance, Field(le=50)] = 4.0
     overcut_mm: Annotated[Distance, Field(le=5)] = 0.5
+    lay: Literal["least", "boxes"] = "least"
+    """How sets of a batch lie: by their true outlines or their boxes, whichever takes less; or by their boxes."""
+    gap_mm: Annotated[Distance, Field(ge=1, le=50)] = 3.0
+    """Between sets that lie by their outlines."""
+    mats: Literal["auto", "one_film", "shared"] = "auto"
+    """One film to a load, or several in patches on one mat; `auto`: what takes less time."""
+    patch_room_mm: Annotated[Distance, Field(le=30)] = 3.0
+    """Between two patches on a mat: what a hand misses by in laying them."""
+    liner_grid: Literal["none", "cm", "half_inch", "inch"] = "none"
+    """Patches on a shared mat are cut to whole steps of the grid printed on the liner."""
 
 
 class LayupPlan(Model):

@@ -40,11 +40,15 @@ class Choice:
 
 def layer_costs(sheets: Loads, layers: Layers) -> list[Decimal]:
     """What the film of each layer of one piece costs, its margin with it."""
-    of: dict[str, Decimal] = {}
+    spent: dict[str, Decimal] = {}
+    sets: dict[str, int] = {}
     for load in sheets.loads:
         for patch in load.patches:
-            area = Decimal(patch.area) / Decimal(1_000_000)
-            of.setdefault(patch.name, area * patch.film.price_per_m2 / max(load.sets, 1))
+            area = Decimal(patch.area * load.times) / Decimal(1_000_000)
+            spent[patch.name] = spent.get(patch.name, Decimal(0)) + area * patch.film.price_per_m2
+            copies = sum(i.item.name == patch.name for i in load.items)
+            sets[patch.name] = sets.get(patch.name, 0) + copies * load.times
+    of = {name: cost / max(sets[name], 1) for name, cost in spent.items()}
     return [of.get(layer.name, Decimal(0)) for layer in layers.layers]
 
 

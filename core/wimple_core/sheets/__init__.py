@@ -1,6 +1,18 @@
 """Layers laid out on the film that is cut: items placed on loads, inside the cutter's safe area."""
 
-from .loads import Item, Load, Loads, Medium, Patch, PlacedItem, film_by_name
+from .loads import Item, Load, Loads, Medium, Patch, PlacedItem, Way, film_by_cause, film_by_name
 from .plan import plan_names, plan_sheets
 
-__all__ = ["Item", "Load", "Loads", "Medium", "Patch", "PlacedItem", "film_by_name", "plan_names", "plan_sheets"]
+__all__ = [
+    "Item",
+    "Load",
+    "Loads",
+    "Medium",
+    "Patch",
+    "PlacedItem",
+    "Way",
+    "film_by_cause",
+    "film_by_name",
+    "plan_names",
+    "plan_sheets",
+]

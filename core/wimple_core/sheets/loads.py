@@ -7,10 +7,15 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Literal
 
+import numpy as np
+import shapely
+
 from ..arrays import Array
-from ..cuts import Cuts, together
+from ..cuts import Cuts, cuts_round, together
 from ..job.shipped import Cutter, Film
 from ..verdict import Verdict
+from .nest import Place, Turns
+from .outline import outline_of
 
 Box = tuple[float, float, float, float]
 """Left, low, right, high, mm."""
@@ -46,31 +51,44 @@ class Item:
     area: float
     row: int = 0
 
+    @cached_property
+    def outline(self) -> Array:
+        """One closed line (n, 2) round all of it, its weed box apart."""
+        return outline_of(self.cuts.only("piece", "hole", "mark", "frame").region)
+
+    @property
+    def turns(self) -> Turns:
+        """How it may be turned on its film."""
+        return "never" if self.film.directional else "any"
+
 
 @dataclass(frozen=True, eq=False)
 class PlacedItem:
-    """An item on a load: its lower left corner, and whether it is turned a quarter to the left."""
+    """An item on a load: turned by degrees about its own origin to the left, then moved (mm)."""
 
     item: Item
     at: tuple[float, float]
-    turned: bool = False
+    turn: float = 0.0
 
-    @property
-    def size(self) -> tuple[float, float]:
+    def of(self, p: Array) -> Array:
+        """Places (n, 2) of the item where it stands."""
+        return Place(0, self.turn, self.at).of(p)
+
+    @cached_property
+    def box(self) -> Box:
+        """What it takes where it stands."""
         w, h = self.item.size
-        return (h, w) if self.turned else (w, h)
+        square = self.turn % 90 == 0
+        corners = np.array([(0.0, 0.0), (w, 0.0), (w, h), (0.0, h)]) if square else self.item.outline
+        there = self.of(corners)
+        left, low = there.min(axis=0)
+        right, high = there.max(axis=0)
+        return (float(left), float(low), float(right), float(high))
 
     @cached_property
     def cuts(self) -> Cuts:
         """Its cuts where it stands."""
-        tall = self.item.size[1]
-
-        def move(p: Array) -> Array:
-            if self.turned:
-                p = (p - (0.0, tall)) @ ((0.0, 1.0), (-1.0, 0.0))
-            return p + self.at
-
-        return self.item.cuts.transform(move)
+        return self.item.cuts.transform(self.of)
 
 
 @dataclass(frozen=True)
@@ -82,6 +100,8 @@ class Patch:
     film: Film
     film_colour: str
     box: Box
+    frame: Box | None = None
+    """A cut frame round all of its work."""
 
     @property
     def area(self) -> float:
@@ -104,6 +124,11 @@ class Load:
         return ", ".join(dict.fromkeys(p.name for p in self.patches))
 
     @property
+    def shared(self) -> bool:
+        """Do several films lie on it?"""
+        return len(self.patches) > 1
+
+    @property
     def sets(self) -> int:
         """How many copies of its first item stand on it, or how many lines of a list."""
         return max(sum(i.item is self.items[0].item for i in self.items), len({i.item.row for i in self.items}))
@@ -111,12 +136,14 @@ class Load:
     @property
     def turned(self) -> bool:
         """Does work stand on end?"""
-        return any(i.turned for i in self.items)
+        return any(i.turn % 360 for i in self.items)
 
     @cached_property
     def size(self) -> tuple[float, float]:
         """Width and height of the work, frames included, mm."""
-        return (max(i.at[0] + i.size[0] for i in self.items), max(i.at[1] + i.size[1] for i in self.items))
+        frames = [p.frame for p in self.patches if p.frame]
+        every = np.array([*(i.box for i in self.items), *frames])
+        return (float(every[:, 2].max()), float(every[:, 3].max()))
 
     @property
     def width(self) -> float:
@@ -139,21 +166,47 @@ class Load:
     @cached_property
     def cuts(self) -> Cuts:
         """Everything that is cut on it."""
-        return together(i.cuts for i in self.items)
+        return together([self.on(patch) for patch in self.patches])
 
     def on(self, patch: Patch) -> Cuts:
         """What is cut of one patch's film."""
-        return together(i.cuts for i in self.items if i.item.name == patch.name)
+        frame = [cuts_round(shapely.box(*patch.frame), "frame")] if patch.frame else []
+        return together([*(i.cuts for i in self.items if i.item.name == patch.name), *frame])
+
+
+@dataclass(frozen=True)
+class Way:
+    """What one way of loading takes: loads, minutes at the machine besides its cutting, and film (mm2)."""
+
+    loads: int
+    minutes: float
+    film_area: float
 
 
 @dataclass(frozen=True, eq=False)
 class Loads:
-    """All loads of a batch, in the order in which their layers are laid up, and the film they use (mm2)."""
+    """All loads of a batch, in the order in which their layers are laid up, and the film they use (mm2). `one_film` and
+    `shared` tell what a film to a load takes, and several films on one mat; None where that cannot be."""
 
     loads: tuple[Load, ...]
     cutter: Cutter
     film_area: float
     verdicts: tuple[Verdict, ...]
+    one_film: Way | None = None
+    shared: Way | None = None
+
+
+def film_by_cause(loads: Sequence[Load]) -> tuple[float, float, float]:
+    """Where the film of all loads goes (mm2): what stays, what lies between it, and what is kept round it."""
+    work = sum(i.item.area * load.times for load in loads for i in load.items)
+    boxes = 0.0
+    for load in loads:
+        for patch in load.patches:
+            every = np.array([i.box for i in load.items if i.item.name == patch.name])
+            wide, tall = every[:, 2:].max(axis=0) - every[:, :2].min(axis=0)
+            boxes += float(wide * tall) * load.times
+    whole = sum(load.film_area * load.times for load in loads)
+    return work, boxes - work, whole - boxes
 
 
 def film_by_name(loads: Sequence[Load]) -> dict[str, tuple[Film, list[tuple[float, int]]]]:

@@ -1,28 +1,22 @@
-"""The fifth stage: loads. A layer keeps its arrangement; sets of a batch stand in rows on one load."""
+"""The fifth stage: loads. A layer keeps its arrangement; sets of a batch lie close on one load, or several films share
+a mat."""
 
 from __future__ import annotations
 
-import math
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
-from ..job.document import SheetPlan
+import numpy as np
+
+from ..job.document import Marks, SheetPlan
 from ..job.shipped import Cutter
 from ..job.tables import Tables
 from ..layers import Layers
 from ..verdict import Verdict
+from .batch import Batch, boxed, one_film, outlined, several_films
 from .items import item_of
-from .loads import Item, Load, Loads, Medium, Patch, PlacedItem, medium_of
-
-
-def grid(count: int, width: float, height: float, room_width: float, room_height: float, gap: float) -> tuple[int, int]:
-    """Columns and rows in which at most `count` boxes stand in the room: the fewest rows that hold them."""
-    columns = max(0, math.floor((room_width + gap + 1e-9) / (width + gap)))
-    rows = max(0, math.floor((room_height + gap + 1e-9) / (height + gap)))
-    if columns == 0 or rows == 0:
-        return 0, 0
-    columns = min(columns, count)
-    return columns, min(rows, math.ceil(count / columns))
+from .loads import Item, Load, Loads, Medium, Patch, PlacedItem, Way, film_by_cause, medium_of
+from .marks_in_the_way import other_marks
 
 
 def _turned(item: Item, medium: Medium) -> bool:
@@ -32,30 +26,24 @@ def _turned(item: Item, medium: Medium) -> bool:
     return not item.film.directional and not stands and h <= medium.width and w <= medium.length
 
 
-def _gap_and_margin(plan: SheetPlan) -> tuple[float, float]:
-    """What lies between two items, and the film kept round all of them, mm."""
-    away = plan.weed_box_away_mm if plan.weed_box else 0.0
-    # The frame stands in the film kept round the work: both are there, but only the wider one takes film.
-    return max(2.0, away / 2), max(plan.margin_mm - away, 0.0)
-
-
-def _of_one_film(item: Item, plan: SheetPlan, medium: Medium, count: int) -> list[Load]:
-    """Loads on which so many copies of one item stand."""
-    turned = _turned(item, medium)
-    w, h = item.size[::-1] if turned else item.size
-    fits = w <= medium.width and h <= medium.length
-    gap, margin = _gap_and_margin(plan)
-    columns, rows = grid(count, w, h, medium.width, medium.length, gap) if fits else (1, 1)
-    per = columns * rows
-    out = []
-    for sets, times in ((per, count // per), (count % per, 1)):
-        if sets == 0 or times == 0:
-            continue
-        items = tuple(
-            PlacedItem(item, (i % columns * (w + gap), i // columns * (h + gap)), turned) for i in range(sets)
+def _batch(
+    bare: Sequence[Item], framed: Sequence[Item], plan: SheetPlan, medium: Medium, count: int
+) -> tuple[Batch, Way | None, Way | None]:
+    """So many sets of all films on loads, and what a film to a load and several on one mat would take: the items
+    without their weed boxes, and `framed` by them."""
+    layouts = [[boxed(item, plan, medium) for item in framed]]
+    if plan.lay == "least" and count > 1:
+        close = [outlined(item, plan, medium) for item in bare]
+        layouts.append(
+            [a if a.capacity >= b.capacity and a.capacity else b for a, b in zip(close, layouts[0], strict=True)]
         )
-        out.append(_load_of(items, margin, medium, times))
-    return out
+    single = min((one_film(some, count, medium) for some in layouts), key=lambda batch: batch.cost)
+    together = [x for x in (several_films(some, count, medium, plan) for some in layouts) if x is not None]
+    shared = min(together, key=lambda batch: batch.cost, default=None)
+    chosen = single
+    if shared is not None and (plan.mats == "shared" or (plan.mats == "auto" and shared.cost < single.cost)):
+        chosen = shared
+    return chosen, single.way, shared.way if shared is not None else None
 
 
 def _larger(load: Load, tables: Tables) -> Cutter | None:
@@ -124,17 +112,21 @@ def _fits_verdict(load: Load, tables: Tables) -> Verdict:
     )
 
 
-def plan_sheets(layers: Layers, plan: SheetPlan, quantity: int, tables: Tables) -> Loads:
-    """Lay the layers of a batch on loads. Raises BadDocument for a cutter there is none of."""
+def plan_sheets(layers: Layers, plan: SheetPlan, quantity: int, tables: Tables, marks: Marks) -> Loads:
+    """Lay the layers of a batch, with their marks, on loads. Raises BadDocument for a cutter there is none of."""
     cutter = tables.cutter(plan.cutter, "sheets.cutter")
     medium = medium_of(cutter)
-    loads: list[Load] = []
-    verdicts: list[Verdict] = []
-    for layer in layers.layers:
-        made = _of_one_film(item_of(layer, plan, layers.through_glass), plan, medium, quantity)
-        loads += made
-        verdicts.append(_fits_verdict(made[0], tables))
-    return _judged(loads, verdicts, cutter)
+    glass = layers.through_glass
+    framed = [item_of(layer, plan, glass) for layer in layers.layers]
+    bare = [item_of(layer, plan, glass, close=True) for layer in layers.layers]
+    if not framed:
+        return _judged([], [], cutter)
+    batch, single, shared = _batch(bare, framed, plan, medium, quantity)
+    firsts = [next(load for load in batch.loads if item.name in load.name.split(", ")) for item in framed]
+    verdicts = [_fits_verdict(load, tables) for load in dict.fromkeys(firsts)]
+    other = other_marks(layers, marks, plan, medium, quantity)
+    verdicts += [other] if other is not None else []
+    return replace(_judged(list(batch.loads), verdicts, cutter), one_film=single, shared=shared)
 
 
 def plan_names(rows: Mapping[int, Layers], plan: SheetPlan, quantity: int, tables: Tables) -> Loads:
@@ -159,7 +151,9 @@ def plan_names(rows: Mapping[int, Layers], plan: SheetPlan, quantity: int, table
 
 def _in_rows(items: list[Item], plan: SheetPlan, medium: Medium, times: int) -> list[Load]:
     """Items of one film in rows from the lower edge up, in their order, on as many loads as that takes."""
-    gap, margin = _gap_and_margin(plan)
+    away = plan.weed_box_away_mm if plan.weed_box else 0.0
+    # The frame stands in the film kept round the work: both are there, but only the wider one takes film.
+    gap, margin = max(2.0, away / 2), max(plan.margin_mm - away, 0.0)
     loads: list[list[PlacedItem]] = [[]]
     x = y = high = 0.0
     for item in items:
@@ -170,15 +164,14 @@ def _in_rows(items: list[Item], plan: SheetPlan, medium: Medium, times: int) -> 
         if loads[-1] and y + h > medium.length + 1e-9:
             loads.append([])
             x = y = high = 0.0
-        loads[-1].append(PlacedItem(item, (x, y), turned))
+        loads[-1].append(PlacedItem(item, (x + w, y) if turned else (x, y), 90.0 if turned else 0.0))
         x, high = x + w + gap, max(high, h)
     return [_load_of(tuple(placed), margin, medium, times) for placed in loads]
 
 
 def _load_of(items: tuple[PlacedItem, ...], margin: float, medium: Medium, times: int) -> Load:
     """A load of items of one film, on a patch of it that holds them all."""
-    wide = max(i.at[0] + i.size[0] for i in items)
-    tall = max(i.at[1] + i.size[1] for i in items)
+    _, _, wide, tall = np.array([i.box for i in items]).max(axis=0).tolist()
     item = items[0].item
     patch = Patch(item.name, item.film, item.film_colour, (-margin, -margin, wide + margin, tall + margin))
     return Load(medium, items, (patch,), times)
@@ -189,7 +182,7 @@ def _judged(loads: list[Load], verdicts: list[Verdict], cutter: Cutter) -> Loads
     area = sum(load.film_area * load.times for load in loads)
     count = sum(load.times for load in loads)
     if loads:
-        share = 100 * sum(i.item.area * load.times for load in loads for i in load.items) / area
+        work, between, round_ = (100 * part / area for part in film_by_cause(loads))
         verdicts.append(
             Verdict(
                 "sheets.film",
@@ -198,9 +191,9 @@ def _judged(loads: list[Load], verdicts: list[Verdict], cutter: Cutter) -> Loads
                 area,
                 None,
                 "mm2",
-                f"{'The load uses' if count == 1 else f'The {count} loads use'} {{value}} of film, of which {{share}}"
-                " ends on the work.",
-                figures={"share": (share, "%")},
+                f"{'The load uses' if count == 1 else f'The {count} loads use'} {{value}} of film: {{share}} ends on"
+                " the work, {between} lies between it, {round} is kept round it.",
+                figures={"share": (work, "%"), "between": (between, "%"), "round": (round_, "%")},
             )
         )
     if any(i.item.film.mirrored for load in loads for i in load.items):

@@ -2,15 +2,31 @@
 
 from __future__ import annotations
 
+import math
+
+from ..cuts import Role
 from ..cutting import Cutting
-from ..figures import LengthStyle, format_quantity
+from ..figures import LengthStyle, format_length, format_quantity
 from ..pricing.price import film_cost, to_cents
-from ..sheets import Load, Loads
+from ..sheets import Load, Loads, Patch, Way
 from .drawn import Ring, View, rings_of
 
 
+class PatchView(View):
+    """A piece of film on the medium: its box (left, low, right, high, mm), its size to cut it to, and the contours of
+    what is cut of it."""
+
+    name: str
+    colour: str
+    box: tuple[float, float, float, float]
+    size: str
+    sets: int
+    directional: bool
+    rings: list[Ring]
+
+
 class LoadView(View):
-    """One load: contours of what is cut, weed frames, and slits as open lines."""
+    """One load: its patches of film, weed frames, and slits and lines that part the waste as open lines."""
 
     name: str
     colour: str
@@ -22,9 +38,18 @@ class LoadView(View):
     height: float
     film_area: str
     minutes: float
-    rings: list[Ring]
+    patches: list[PatchView]
     frames: list[Ring]
     slits: list[Ring]
+    parting: list[Ring]
+
+
+class WayView(View):
+    """What one way of loading takes."""
+
+    loads: int
+    minutes: int
+    film_area: str
 
 
 class LoadsView(View):
@@ -38,6 +63,34 @@ class LoadsView(View):
     film_cost: str
     minutes: float
     loads: list[LoadView]
+    one_film: WayView | None
+    shared: WayView | None
+    is_shared: bool
+
+
+def _patch(load: Load, patch: Patch, style: LengthStyle) -> PatchView:
+    left, low, right, high = patch.box
+    return PatchView(
+        name=patch.name,
+        colour=patch.film_colour,
+        box=patch.box,
+        size=f"{format_length(right - left, style)} by {format_length(high - low, style)}",
+        sets=sum(i.item.name == patch.name for i in load.items),
+        directional=patch.film.directional,
+        rings=rings_of(load.on(patch).only("piece", "hole", "mark").region, 0.05),
+    )
+
+
+def _way(way: Way | None, style: LengthStyle) -> WayView | None:
+    if way is None:
+        return None
+    return WayView(
+        loads=way.loads, minutes=math.ceil(way.minutes), film_area=format_quantity(way.film_area, "mm2", style)
+    )
+
+
+def _lines(load: Load, role: Role) -> list[Ring]:
+    return [path.round(3).ravel().tolist() for path in load.cuts.only(role).paths()]
 
 
 def _load(load: Load, seconds: float, style: LengthStyle) -> LoadView:
@@ -52,9 +105,10 @@ def _load(load: Load, seconds: float, style: LengthStyle) -> LoadView:
         height=load.height,
         film_area=format_quantity(load.film_area, "mm2", style),
         minutes=seconds / 60,
-        rings=rings_of(load.cuts.only("piece", "hole", "mark").region, 0.05),
+        patches=[_patch(load, patch, style) for patch in load.patches],
         frames=rings_of(load.cuts.only("frame").region),
-        slits=[path.round(3).ravel().tolist() for path in load.cuts.only("slit").paths()],
+        slits=_lines(load, "slit"),
+        parting=_lines(load, "weed"),
     )
 
 
@@ -72,4 +126,7 @@ def loads_view(loads: Loads, cutting: Cutting, style: LengthStyle) -> LoadsView:
         film_cost=str(to_cents(film_cost(loads))),
         minutes=cutting.seconds / 60,
         loads=[_load(p.load, p.seconds, style) for p in cutting.plans],
+        one_film=_way(loads.one_film, style),
+        shared=_way(loads.shared, style),
+        is_shared=any(p.load.shared for p in cutting.plans),
     )

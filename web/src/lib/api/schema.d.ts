@@ -2563,7 +2563,12 @@ export interface components {
              *       "margin_mm": 12.7,
              *       "weed_box": true,
              *       "weed_box_away_mm": 4,
-             *       "overcut_mm": 0.5
+             *       "overcut_mm": 0.5,
+             *       "lay": "least",
+             *       "gap_mm": 3,
+             *       "mats": "auto",
+             *       "patch_room_mm": 3,
+             *       "liner_grid": "none"
              *     }
              */
             sheets: components["schemas"]["SheetPlan"];
@@ -4100,6 +4105,36 @@ export interface components {
              * @default 0.5
              */
             overcut_mm: number;
+            /**
+             * Lay
+             * @default least
+             * @enum {string}
+             */
+            lay: "least" | "boxes";
+            /**
+             * Gap Mm
+             * @description mm; a string with a unit is read too
+             * @default 3
+             */
+            gap_mm: number;
+            /**
+             * Mats
+             * @default auto
+             * @enum {string}
+             */
+            mats: "auto" | "one_film" | "shared";
+            /**
+             * Patch Room Mm
+             * @description mm; a string with a unit is read too
+             * @default 3
+             */
+            patch_room_mm: number;
+            /**
+             * Liner Grid
+             * @default none
+             * @enum {string}
+             */
+            liner_grid: "none" | "cm" | "half_inch" | "inch";
         };
         /** Slot */
         Slot: {
@@ -5046,7 +5081,7 @@ export interface components {
         };
         /**
          * LoadView
-         * @description One load: contours of what is cut, weed frames, and slits as open lines.
+         * @description One load: its patches of film, weed frames, and slits and lines that part the waste as open lines.
          */
         LoadView: {
             /** Name */
@@ -5069,12 +5104,14 @@ export interface components {
             film_area: string;
             /** Minutes */
             minutes: number;
-            /** Rings */
-            rings: number[][];
+            /** Patches */
+            patches: components["schemas"]["PatchView"][];
             /** Frames */
             frames: number[][];
             /** Slits */
             slits: number[][];
+            /** Parting */
+            parting: number[][];
         };
         /** LoadsView */
         LoadsView: {
@@ -5098,6 +5135,10 @@ export interface components {
             minutes: number;
             /** Loads */
             loads: components["schemas"]["LoadView"][];
+            one_film: components["schemas"]["wimple_core__views__loads__WayView"] | null;
+            shared: components["schemas"]["wimple_core__views__loads__WayView"] | null;
+            /** Is Shared */
+            is_shared: boolean;
         };
         /** MarkView */
         MarkView: {
@@ -5444,6 +5485,32 @@ export interface components {
             rows?: components["schemas"]["Part_list_RowView__"] | null;
             verdicts?: components["schemas"]["Part_list_VerdictView__"] | null;
         };
+        /**
+         * PatchView
+         * @description A piece of film on the medium: its box (left, low, right, high, mm), its size to cut it to, and the contours of
+         *     what is cut of it.
+         */
+        PatchView: {
+            /** Name */
+            name: string;
+            /** Colour */
+            colour: string;
+            /** Box */
+            box: [
+                number,
+                number,
+                number,
+                number
+            ];
+            /** Size */
+            size: string;
+            /** Sets */
+            sets: number;
+            /** Directional */
+            directional: boolean;
+            /** Rings */
+            rings: number[][];
+        };
         /** PhotoCheckView */
         PhotoCheckView: {
             /** Name */
@@ -5525,7 +5592,7 @@ export interface components {
             /** Suggested */
             suggested: string;
             /** Ways */
-            ways: components["schemas"]["WayView"][];
+            ways: components["schemas"]["wimple_core__views__placed__WayView"][];
             /** Knocks Out */
             knocks_out: boolean;
             /** Sized By */
@@ -6102,13 +6169,6 @@ export interface components {
             /** Outside Volume Ml */
             outside_volume_ml: number;
         };
-        /** WayView */
-        WayView: {
-            /** Way */
-            way: string;
-            /** Figure */
-            figure: string;
-        };
         /**
          * WeakestView
          * @description The two films whose joint fails first, the lower one first.
@@ -6178,6 +6238,25 @@ export interface components {
             ][];
             /** Moves */
             moves: number[][];
+        };
+        /**
+         * WayView
+         * @description What one way of loading takes.
+         */
+        wimple_core__views__loads__WayView: {
+            /** Loads */
+            loads: number;
+            /** Minutes */
+            minutes: number;
+            /** Film Area */
+            film_area: string;
+        };
+        /** WayView */
+        wimple_core__views__placed__WayView: {
+            /** Way */
+            way: string;
+            /** Figure */
+            figure: string;
         };
         /**
          * BuildIn

@@ -28,6 +28,7 @@
   const film = $derived([[-edge, -edge, s.width - edge, -edge, s.width - edge, long - edge, -edge, long - edge]]);
   const safeLong = $derived(s.medium === 'mat' ? s.safe_length : long - 2 * edge);
   const safe = $derived([[0, 0, s.safe_width, 0, s.safe_width, safeLong, 0, safeLong]]);
+  const boxRing = ([l, b, r, t]: number[]) => [l!, b!, r!, b!, r!, t!, l!, t!, l!, b!];
   const text = (mm: number) => lengthText(mm, session.style);
 </script>
 
@@ -40,26 +41,66 @@
   <defs><Hatch id="hatch-sheet" {px} /></defs>
   <path d={pathOf(film)} fill="var(--color-sheet)" stroke="var(--color-ink)" stroke-width={1.6 * px} />
   <path d={pathOf([...film, ...safe])} fill="url(#hatch-sheet)" fill-rule="evenodd" />
-  <path
-    d={pathOf(safe)}
-    fill="none"
-    stroke="var(--color-blue)"
-    stroke-width={0.9 * px}
-    stroke-dasharray="{5 * px} {4 * px}"
-  />
   {#if sheet}
+    {#each sheet.patches as patch, n (n)}
+      <!-- The film as it is cut off: its edge, and which way it runs where it must not be turned. -->
+      <path
+        d={pathOf([boxRing(patch.box)])}
+        data-patch={patch.name}
+        fill="var(--color-paper)"
+        stroke="var(--color-ink)"
+        stroke-width={1.1 * px}
+      />
+      {#if patch.directional}
+        {@const x = patch.box[2] - 9 * px}
+        {@const [low, high] = [patch.box[1] + 8 * px, patch.box[1] + 38 * px]}
+        <path
+          d="M{x} {-low}V{-high}M{x - 4 * px} {-high + 7 * px}L{x} {-high}L{x + 4 * px} {-high + 7 * px}"
+          fill="none"
+          stroke="var(--color-quiet)"
+          stroke-width={1.4 * px}
+        />
+      {/if}
+      {#if sheet.patches.length > 1}
+        <text
+          x={patch.box[0] + 5 * px}
+          y={-patch.box[3] + 14 * px}
+          font-size={13 * px}
+          fill="var(--color-ink)"
+          stroke="var(--color-paper)"
+          stroke-width={3 * px}
+          paint-order="stroke">{patch.name}, {patch.size}</text
+        >
+      {/if}
+    {/each}
+    <path
+      d={pathOf(safe)}
+      fill="none"
+      stroke="var(--color-blue)"
+      stroke-width={0.9 * px}
+      stroke-dasharray="{5 * px} {4 * px}"
+    />
     <path
       d={pathOf(sheet.frames)}
       fill="none"
       stroke={sheet.fits ? 'var(--color-edge)' : 'var(--color-stop)'}
       stroke-width={1.2 * px}
     />
+    {#each sheet.patches as patch, n (n)}
+      <path
+        d={pathOf(patch.rings)}
+        fill={patch.colour}
+        fill-rule="evenodd"
+        stroke="var(--color-edge)"
+        stroke-width={0.4 * px}
+      />
+    {/each}
     <path
-      d={pathOf(sheet.rings)}
-      fill={sheet.colour}
-      fill-rule="evenodd"
-      stroke="var(--color-edge)"
-      stroke-width={0.4 * px}
+      d={pathOf(sheet.parting, false)}
+      fill="none"
+      stroke="var(--color-blue)"
+      stroke-width={0.7 * px}
+      stroke-dasharray="{3 * px} {3 * px}"
     />
     <path d={pathOf(sheet.slits, false)} fill="none" stroke="var(--color-stop)" stroke-width={1.2 * px} />
     <Dimension

@@ -28,15 +28,67 @@
       aria-pressed={n === load}
       onclick={() => (load = n)}
     >
-      <span class="border-edge size-4 shrink-0 rounded-[2px] border" style:background={s.colour}></span>
+      {#each s.patches as patch, i (i)}
+        <span class="border-edge size-4 shrink-0 rounded-[2px] border" style:background={patch.colour}></span>
+      {/each}
       <span class="grow">{s.name}</span>
-      <span class="fine narrow">{s.sets} on a load · cut {s.times} ×{s.turned ? ' · turned' : ''}</span>
+      <span class="fine narrow"
+        >{s.patches.map((p) => p.sets).join(' + ')} on a load · cut {s.times} ×{s.turned ? ' · turned' : ''}</span
+      >
     </button>
   {:else}
     <p class="fine">No layers yet: <a class="link" href="/jobs/{job.id}/artwork">bring a drawing.</a></p>
   {/each}
 {/if}
+{#if sheets?.one_film && sheets.shared}
+  {@const ways = [
+    ['one_film', 'One film to a load', sheets.one_film],
+    ['shared', 'Several films on a mat', sheets.shared],
+  ] as const}
+  <div role="radiogroup" aria-label="How films share loads" class="mt-2">
+    {#each ways as [way, words, takes] (way)}
+      {@const chosen = sheets.is_shared === (way === 'shared')}
+      <button
+        role="radio"
+        aria-checked={chosen}
+        class="border-hairline flex w-full items-baseline gap-2 border-b px-1 py-[6px] text-left {chosen
+          ? 'bg-sheet font-[600]'
+          : ''}"
+        onclick={() => job.set('sheets.mats', way)}
+      >
+        <span class="grow">{words}</span>
+        <span class="fine narrow"
+          >{takes.loads} load{takes.loads === 1 ? '' : 's'} · {takes.minutes} min · {takes.film_area}</span
+        >
+      </button>
+    {/each}
+  </div>
+{/if}
 <h2 class="mt-3 mb-1">Film</h2>
+<Pick
+  {job}
+  path="sheets.lay"
+  label="Sets lie"
+  choices={[
+    ['least', 'as close as goes'],
+    ['boxes', 'in rows, each in its box'],
+  ]}
+/>
+{#if job.value('sheets.lay') !== 'boxes'}<Field {job} path="sheets.gap_mm" label="Between sets" />{/if}
+{#if sheets?.is_shared}
+  <Field {job} path="sheets.patch_room_mm" label="Between patches" note="what a hand misses by" />
+  <Pick
+    {job}
+    path="sheets.liner_grid"
+    label="Patches cut to"
+    choices={[
+      ['none', 'the millimetre'],
+      ['cm', 'whole centimetres'],
+      ['half_inch', 'half inches'],
+      ['inch', 'whole inches'],
+    ]}
+  />
+{/if}
 <Field {job} path="sheets.margin_mm" label="Kept round the work" note="each side" />
 <Switch {job} path="sheets.weed_box" label="Weed box" note="a cut frame round each set" />
 {#if job.value('sheets.weed_box')}<Field {job} path="sheets.weed_box_away_mm" label="Box away from the work" />{/if}

@@ -1,0 +1,215 @@
+"""A batch on loads: as many sets of one film as a load takes, what is left of each film by itself or with others."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+
+from ..job.document import SheetPlan
+from .loads import Item, Load, Medium, Patch, PlacedItem, Way
+from .mats import Size, share_mats
+from .nest import Place
+from .stack import Laid, lay, most, ways
+
+MINUTES_A_LOAD = 2.5
+"""To load, look at a corner and unload (common practice, no source)."""
+MINUTES_A_PATCH = 1.5
+"""To cut a patch to size and lay it where the drawing shows (common practice, no source)."""
+SHARED_MARGIN_MM = 6.35
+"""Kept round the work of a patch among others: a quarter of an inch, the least that is trimmed outside it."""
+
+GRIDS_MM = {"none": 0.0, "cm": 10.0, "half_inch": 12.7, "inch": 25.4}
+
+
+@dataclass(frozen=True)
+class Batch:
+    """One way of laying a batch: its loads."""
+
+    loads: tuple[Load, ...]
+
+    @property
+    def film_area(self) -> float:
+        return sum(load.film_area * load.times for load in self.loads)
+
+    @property
+    def count(self) -> int:
+        return sum(load.times for load in self.loads)
+
+    @property
+    def minutes(self) -> float:
+        return sum((MINUTES_A_LOAD + MINUTES_A_PATCH * len(x.patches)) * x.times for x in self.loads)
+
+    @property
+    def fits(self) -> bool:
+        return all(load.fits for load in self.loads)
+
+    @property
+    def way(self) -> Way:
+        return Way(self.count, self.minutes, self.film_area)
+
+    @property
+    def cost(self) -> tuple[bool, float, float]:
+        """The less the better: what goes on the machine first, then minutes, then film."""
+        return (not self.fits, self.minutes, round(self.film_area, 3))
+
+
+@dataclass(frozen=True)
+class Layout:
+    """How sets of one item may lie: `capacity` of a load, and ways of laying so many; `frame` how far from their work
+    a cut frame stands, 0 for none, `margin` the film kept beyond that."""
+
+    item: Item
+    capacity: int
+    lay: Callable[[int], list[Laid]]
+    frame: float
+    margin: float
+
+
+def grid(size: Size, room: Size, gap: float) -> tuple[int, int]:
+    """In how many columns and rows boxes of a size stand in a room, so far apart (mm)."""
+    columns, rows = (math.floor((r + gap + 1e-9) / (s + gap)) for s, r in zip(size, room, strict=True))
+    return (columns, rows) if columns > 0 and rows > 0 else (0, 0)
+
+
+def boxed(item: Item, plan: SheetPlan, medium: Medium) -> Layout:
+    """Sets by their boxes, each with its own weed box, in columns and rows."""
+    away = plan.weed_box_away_mm if plan.weed_box else 0.0
+    # The frame stands in the film kept round the work: both are there, but only the wider one takes film.
+    gap, margin = max(2.0, away / 2), max(plan.margin_mm - away, 0.0)
+    w, h = item.size
+    stands = w <= medium.width and h <= medium.length
+    turned = not item.film.directional and not stands and h <= medium.width and w <= medium.length
+    wide, tall = (h, w) if turned else (w, h)
+    columns, rows = grid((wide, tall), (medium.width, medium.length), gap)
+
+    def in_rows(count: int, columns: int) -> Laid:
+        places = tuple(
+            Place(
+                0,
+                90.0 if turned else 0.0,
+                (i % columns * (wide + gap) + (wide if turned else 0.0), i // columns * (tall + gap)),
+            )
+            for i in range(count)
+        )
+        across, up = min(count, columns), math.ceil(count / columns)
+        return Laid(places, (across * (wide + gap) - gap, up * (tall + gap) - gap))
+
+    def lay_boxes(count: int) -> list[Laid]:
+        some = range(1, min(count, max(columns, 1)) + 1) if count <= columns * max(rows, 1) else (max(columns, 1),)
+        fits = [in_rows(count, c) for c in some if math.ceil(count / c) <= max(rows, 1)] or [in_rows(count, 1)]
+        return sorted(fits, key=lambda one: -one.size[0])
+
+    return Layout(item, columns * rows, lay_boxes, 0.0, margin)
+
+
+def outlined(item: Item, plan: SheetPlan, medium: Medium) -> Layout:
+    """Sets by their true outlines, one weed frame round all of them."""
+    away = plan.weed_box_away_mm if plan.weed_box else 0.0
+    width, length = medium.width - 2 * away, medium.length - 2 * away
+    some = list(ways(item.outline, item.turns, plan.gap_mm, width))
+    return Layout(item, most(some, length), lambda count: lay(some, length, count), away, max(plan.margin_mm, away))
+
+
+def _load(layout: Layout, laid: Laid, medium: Medium, times: int) -> Load:
+    """A load of one film."""
+    items, patch = _patch(layout, laid, (0.0, 0.0), layout.margin)
+    return Load(medium, items, (patch,), times)
+
+
+def _patch(
+    layout: Layout, laid: Laid, corner: tuple[float, float], margin: float, larger: tuple[float, float] = (0.0, 0.0)
+) -> tuple[tuple[PlacedItem, ...], Patch]:
+    """Sets in a patch whose frame, or work where it has none, has its lower left at a corner; the patch is `larger`
+    to the right and above by what its liner's grid adds."""
+    x, y = corner
+    away = layout.frame
+    items = tuple(PlacedItem(layout.item, (p.at[0] + x + away, p.at[1] + y + away), p.turn) for p in laid.places)
+    w, h = laid.size[0] + 2 * away, laid.size[1] + 2 * away
+    beyond = margin - away
+    box = (x - beyond, y - beyond, x + w + beyond + larger[0], y + h + beyond + larger[1])
+    frame = (x, y, x + w, y + h) if away > 0 else None
+    return items, Patch(layout.item.name, layout.item.film, layout.item.film_colour, box, frame)
+
+
+def _halves(layout: Layout, quantity: int) -> tuple[int, int]:
+    """How often a load is full, and what is left."""
+    per = layout.capacity
+    return divmod(quantity, per) if per else (quantity, 0)
+
+
+def one_film(layouts: Sequence[Layout], quantity: int, medium: Medium) -> Batch:
+    """One film to a load."""
+    out = []
+    for layout in layouts:
+        full, rest = _halves(layout, quantity)
+        for sets, times in ((layout.capacity or 1, full), (rest, 1)):
+            if sets and times:
+                out.append(_load(layout, layout.lay(sets)[0], medium, times))
+    return Batch(tuple(out))
+
+
+def several_films(layouts: Sequence[Layout], quantity: int, medium: Medium, plan: SheetPlan) -> Batch | None:
+    """Full loads of one film; what is left of all films in patches on shared mats. None where nothing is shared."""
+    if medium.kind != "mat" or len(layouts) < 2 or any(not layout.capacity for layout in layouts):
+        return None
+    found = [_shared(layouts, [_halves(x, quantity) for x in layouts], medium, plan)]
+    # As many whole sets of all films on every mat as go.
+    for sets in range(min(min(x.capacity for x in layouts), quantity), 0, -1):
+        patches = _shared(layouts, [(0, sets)] * len(layouts), medium, plan)
+        if patches is None or len(patches.loads) > 1:
+            continue
+        times, rest = divmod(quantity, sets)
+        more = _shared(layouts, [(0, rest)] * len(layouts), medium, plan) if rest else Batch(())
+        if more is not None:
+            found.append(Batch((replace(patches.loads[0], times=times), *more.loads)))
+        break
+    made = [batch for batch in found if batch is not None and any(load.shared for load in batch.loads)]
+    return min(made, key=lambda batch: batch.cost, default=None)
+
+
+def _shared(
+    layouts: Sequence[Layout], halves: Sequence[tuple[int, int]], medium: Medium, plan: SheetPlan
+) -> Batch | None:
+    out = []
+    left: list[tuple[Layout, list[Laid]]] = []
+    for layout, (full, rest) in zip(layouts, halves, strict=True):
+        if full:
+            out.append(_load(layout, layout.lay(layout.capacity)[0], medium, full))
+        if rest:
+            left.append((layout, layout.lay(rest)))
+    margins = [max(min(x.margin, SHARED_MARGIN_MM), x.frame) for x, _ in left]
+    sizes = [
+        [_gridded((w + 2 * m, h + 2 * m), GRIDS_MM[plan.liner_grid]) for w, h in (one.size for one in some)]
+        for (_, some), m in zip(left, margins, strict=True)
+    ]
+    # The film kept round the work may lie outside the safe area, no cut may.
+    over = min((m - x.frame for (x, _), m in zip(left, margins, strict=True)), default=0.0)
+    mats = share_mats(sizes, medium.width + 2 * over, medium.length + 2 * over, plan.patch_room_mm)
+    if mats is None:
+        return None
+    for mat in mats:
+        items: list[PlacedItem] = []
+        patches = []
+        for on in sorted(mat, key=lambda on: on.patch):
+            (layout, some), margin = left[on.patch], margins[on.patch]
+            laid = some[on.size]
+            beyond = margin - layout.frame
+            larger = (
+                sizes[on.patch][on.size][0] - laid.size[0] - 2 * margin,
+                sizes[on.patch][on.size][1] - laid.size[1] - 2 * margin,
+            )
+            corner = (on.at[0] - over + beyond, on.at[1] - over + beyond)
+            placed, patch = _patch(layout, laid, corner, margin, larger)
+            items += placed
+            patches.append(patch)
+        out.append(Load(medium, tuple(items), tuple(patches), 1))
+    return Batch(tuple(out))
+
+
+def _gridded(size: tuple[float, float], grid: float) -> tuple[float, float]:
+    """A patch's size in whole steps of the liner's grid."""
+    if not grid:
+        return size
+    w, h = (grid * math.ceil(side / grid - 1e-9) for side in size)
+    return w, h

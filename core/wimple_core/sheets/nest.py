@@ -1,0 +1,154 @@
+"""True outlines nested on a strip of film: as many of each as are wanted, on the least length.
+
+The search is spyrrow's (strip packing of irregular shapes, after Gardeyn, Vanden Berghe and Wauters, "An open-source
+heuristic to reboot 2D nesting research", 2025); what it finds is kept only if nothing overlaps and every gap holds.
+"""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+import shapely
+import spyrrow
+
+from ..arrays import Array
+
+Turns = Literal["never", "half", "any"]
+"""How work may be turned on its film: not at all, end for end, or freely."""
+Watch = Callable[[float, float], None]
+"""Told the best length so far (mm; infinite while there is none) and how much of the time is over, a share."""
+LOOK_S = 0.2
+SAFE_MM = 0.01
+"""The search counts in single precision: it keeps so much more apart than it must."""
+
+
+@dataclass(frozen=True)
+class Shape:
+    """An outline (n, 2) mm, how many of it are wanted, and how it may be turned."""
+
+    outline: Array
+    count: int
+    turns: Turns = "any"
+
+
+@dataclass(frozen=True)
+class Place:
+    """Where one of a shape lies: turned by degrees about its own origin, then moved (mm)."""
+
+    shape: int
+    turn: float
+    at: tuple[float, float]
+
+    def of(self, points: Array) -> Array:
+        """Places (n, 2) of the shape where it lies."""
+        a = np.radians(self.turn)
+        c, s = np.cos(a), np.sin(a)
+        there: Array = points @ np.array([[c, s], [-s, c]]) + self.at
+        return there
+
+
+@dataclass(frozen=True)
+class Nested:
+    """Shapes on a strip: how long it must be (mm), and where each lies; all of it right and above the origin."""
+
+    length: float
+    places: tuple[Place, ...]
+
+
+def _not_watched(length: float, share: float) -> None:
+    pass
+
+
+def nest(
+    shapes: Sequence[Shape], width: float, gap: float, seconds: int, watch: Watch = _not_watched, seed: int = 1
+) -> Nested | None:
+    """Lay shapes on a strip `width` mm wide with at least `gap` mm between them, on the least length that is found in
+    so many seconds. None where one does not go in at all, or nothing was found.
+
+    `watch` is told how it goes; by raising anything it ends the search, and what is best so far is kept.
+    """
+    if not shapes or any(_narrowest(s) > width for s in shapes):
+        return None
+    items = [
+        spyrrow.Item(str(n), _across(s.outline), s.count, {"never": [0.0], "half": [0.0, 180.0], "any": None}[s.turns])
+        for n, s in enumerate(shapes)
+    ]
+    apart = gap + SAFE_MM
+    # It keeps off the strip's edges as well, and those are no work.
+    strip = spyrrow.StripPackingInstance("", width + 2 * apart, items)
+    explore = max(1, round(0.8 * seconds))
+    config = spyrrow.StripPackingConfig(
+        early_termination=True,
+        total_computation_time=None,
+        exploration_time=explore,
+        compression_time=max(1, seconds - explore),
+        min_items_separation=apart,
+        num_workers=1,
+        seed=seed,
+    )
+    found: list[spyrrow.StripPackingSolution] = []
+    queue = spyrrow.ProgressQueue()
+
+    def search() -> None:
+        found.append(strip.solve(config, queue))
+
+    thread = threading.Thread(target=search, daemon=True)
+    thread.start()
+    best: spyrrow.StripPackingSolution | None = None
+    waited = 0.0
+    while thread.is_alive():
+        thread.join(LOOK_S)
+        waited += LOOK_S
+        for kind, now in queue.drain():
+            if kind.phase_name() == "final" or kind in (spyrrow.ReportType.ExplFeas, spyrrow.ReportType.CmprFeas):
+                best = now
+        try:
+            watch(best.width - 2 * apart if best else float("inf"), min(waited / (seconds + 1), 1.0))
+        except Exception:
+            if best is None:
+                raise
+            return _read(best, shapes, width, gap)
+    return _read(found[0], shapes, width, gap) if found else None
+
+
+def _across(outline: Array) -> list[tuple[float, float]]:
+    """An outline as the search wants it: its strip runs to the right, ours upwards."""
+    return [(float(y), float(-x)) for x, y in outline]
+
+
+def _narrowest(shape: Shape) -> float:
+    """How wide a strip must be at least for a shape to go in."""
+    if shape.turns != "any":
+        return float(np.ptp(shape.outline[:, 0]))
+    # The least width of a hull lies square to one of its edges (Houle and Toussaint, 1988).
+    hull = shapely.get_coordinates(shapely.convex_hull(shapely.multipoints(shape.outline)))
+    legs = np.diff(hull, axis=0)
+    normal = np.column_stack([-legs[:, 1], legs[:, 0]]) / np.maximum(np.hypot(*legs.T), 1e-12)[:, None]
+    return float(np.ptp(hull @ normal.T, axis=0).min())
+
+
+def _read(found: spyrrow.StripPackingSolution, shapes: Sequence[Shape], width: float, gap: float) -> Nested | None:
+    """What was found, laid into the corner; None where it does not hold."""
+    places = [
+        Place(int(p.id), float(p.rotation), (-float(p.translation[1]), float(p.translation[0])))
+        for p in found.placed_items
+    ]
+    lying = np.array([shapely.Polygon(p.of(shapes[p.shape].outline)) for p in places], dtype=object)
+    if len(lying) != sum(s.count for s in shapes) or not gaps_hold(lying, gap):
+        return None
+    left, low, right, high = shapely.total_bounds(lying).tolist()
+    if right - left > width + 1e-6:
+        return None
+    moved = tuple(Place(p.shape, p.turn, (p.at[0] - left, p.at[1] - low)) for p in places)
+    return Nested(high - low, moved)
+
+
+def gaps_hold(lying: np.ndarray, gap: float) -> bool:
+    """Do polygons (n,) lie apart by at least that, mm?"""
+    one, other = shapely.STRtree(lying).query(lying, predicate="dwithin", distance=gap)
+    pairs = one < other
+    return bool((shapely.distance(lying[one[pairs]], lying[other[pairs]]) >= gap - 1e-9).all())
