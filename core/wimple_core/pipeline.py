@@ -37,6 +37,8 @@ from .measure.flat_bodies import MeshBody
 from .overlay import together
 from .pricing import price_job
 from .sheets import plan_names, plan_sheets
+from .sheets.loads import medium_of
+from .sheets.search import Searched, closer_lay
 from .slow import Kept, NothingKept, Wanted, flat_patch
 from .surface import Laying, unwrap
 from .surface.patch import Patch
@@ -220,10 +222,22 @@ class _Walk:
         key = (*self.keys["layers"], job.sheets, job.quantity, tables.cutters)
         if job.names is None:
             made, marks = self.found["layers"], job.layers.marks
-            self.keep("sheets", key, lambda: plan_sheets(made, job.sheets, job.quantity, tables, marks))
+            wanted = job.sheets.lay == "searched" and job.quantity > 1 and bool(made.layers)
+            closer = self._closer(made) if wanted else None
+            looking = wanted and closer is None
+            self.keep(
+                "sheets",
+                (*key, closer is None),
+                lambda: plan_sheets(made, job.sheets, job.quantity, tables, marks, closer, looking),
+            )
         else:
             key = (*key, *self.keys["names"])
             self.keep("sheets", key, lambda: plan_names(self._each_row(), job.sheets, job.quantity, tables))
+
+    def _closer(self, made: Layers) -> Searched | None:
+        """A closer lay of the batch; None where it is still to be looked for."""
+        cutter = self.tables.cutter(self.job.sheets.cutter, "sheets.cutter")
+        return self.bring.slow(closer_lay(made, self.job.sheets, medium_of(cutter), self.job.quantity), quick=False)
 
     def _each_row(self) -> dict[int, Layers]:
         """The layers of every line of the list that can be made."""
@@ -340,7 +354,7 @@ def make_slow(
     bring = Bringer(job.blank, as_files(files), StageCache(), NothingKept(), False, run)
     walk = _Walk(job, bring, tables)
     try:
-        for stage in (walk.measure, walk.unwrap, walk.names, walk.read):
+        for stage in (walk.measure, walk.unwrap, walk.names, walk.read, walk.artwork, walk.layers, walk.sheets):
             stage()
             if wanted in bring.asked:
                 break

@@ -256,8 +256,9 @@ class SheetPlan(Model):
     weed_box: bool = True
     weed_box_away_mm: Annotated[Distance, Field(le=50)] = 4.0
     overcut_mm: Annotated[Distance, Field(le=5)] = 0.5
-    lay: Literal["least", "boxes"] = "least"
-    """How sets of a batch lie: by their true outlines or their boxes, whichever takes less; or by their boxes."""
+    lay: Literal["least", "boxes", "searched"] = "least"
+    """How sets of a batch lie: by their true outlines or their boxes, whichever takes less; by their boxes; or the
+    closest lay that a search of some seconds finds."""
     gap_mm: Annotated[Distance, Field(ge=1, le=50)] = 3.0
     """Between sets that lie by their outlines."""
     mats: Literal["auto", "one_film", "shared"] = "auto"

@@ -11,6 +11,7 @@ __all__ = [
     "Patch",
     "PlacedItem",
     "Way",
+    "close_items",
     "film_by_cause",
     "film_by_name",
     "plan_names",

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from ..job.document import SheetPlan
@@ -103,8 +103,8 @@ def boxed(item: Item, plan: SheetPlan, medium: Medium) -> Layout:
     return Layout(item, columns * rows, lay_boxes, 0.0, margin)
 
 
-def outlined(item: Item, plan: SheetPlan, medium: Medium) -> Layout:
-    """Sets by their true outlines, one weed frame round all of them."""
+def outlined(item: Item, plan: SheetPlan, medium: Medium, found: Mapping[int, Laid]) -> Layout:
+    """Sets by their true outlines, one weed frame round all of them; `found` are closer lays of so many."""
     away = plan.weed_box_away_mm if plan.weed_box else 0.0
     width, length = medium.width - 2 * away, medium.length - 2 * away
     some = list(ways(item.outline, item.turns, plan.gap_mm, width))
@@ -177,7 +177,10 @@ def _shared(
         if full:
             out.append(_load(layout, layout.lay(layout.capacity)[0], medium, full))
         if rest:
-            left.append((layout, layout.lay(rest)))
+            some = layout.lay(rest)
+            if not some:
+                return None
+            left.append((layout, some))
     margins = [max(min(x.margin, SHARED_MARGIN_MM), x.frame) for x, _ in left]
     sizes = [
         [_gridded((w + 2 * m, h + 2 * m), GRIDS_MM[plan.liner_grid]) for w, h in (one.size for one in some)]

@@ -31,7 +31,7 @@ SAID = {
 
 def other_marks(layers: Layers, marks: Marks, plan: SheetPlan, medium: Medium, quantity: int) -> Verdict | None:
     """Other marks with which a batch takes fewer loads, if there are any: as near as the sets that go on one tell."""
-    if quantity < 2 or len(layers.layers) < 2 or marks.kind == "none" or plan.lay != "least":
+    if quantity < 2 or len(layers.layers) < 2 or marks.kind == "none" or plan.lay == "boxes":
         return None
     regions = [la.region for la in layers.layers]
     left, low, right, high = shapely.total_bounds(np.array(regions, dtype=object)).tolist()

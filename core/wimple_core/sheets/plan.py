@@ -17,6 +17,7 @@ from .batch import Batch, boxed, one_film, outlined, several_films
 from .items import item_of
 from .loads import Item, Load, Loads, Medium, Patch, PlacedItem, Way, film_by_cause, medium_of
 from .marks_in_the_way import other_marks
+from .search import Searched
 
 
 def _turned(item: Item, medium: Medium) -> bool:
@@ -27,13 +28,14 @@ def _turned(item: Item, medium: Medium) -> bool:
 
 
 def _batch(
-    bare: Sequence[Item], framed: Sequence[Item], plan: SheetPlan, medium: Medium, count: int
+    bare: Sequence[Item], framed: Sequence[Item], plan: SheetPlan, medium: Medium, count: int, searched: Searched | None
 ) -> tuple[Batch, Way | None, Way | None]:
     """So many sets of all films on loads, and what a film to a load and several on one mat would take: the items
     without their weed boxes, and `framed` by them."""
     layouts = [[boxed(item, plan, medium) for item in framed]]
-    if plan.lay == "least" and count > 1:
-        close = [outlined(item, plan, medium) for item in bare]
+    if plan.lay != "boxes" and count > 1:
+        found = searched.films if searched else ({},) * len(bare)
+        close = [outlined(item, plan, medium, lays) for item, lays in zip(bare, found, strict=True)]
         layouts.append(
             [a if a.capacity >= b.capacity and a.capacity else b for a, b in zip(close, layouts[0], strict=True)]
         )
@@ -112,20 +114,31 @@ def _fits_verdict(load: Load, tables: Tables) -> Verdict:
     )
 
 
-def plan_sheets(layers: Layers, plan: SheetPlan, quantity: int, tables: Tables, marks: Marks) -> Loads:
-    """Lay the layers of a batch, with their marks, on loads. Raises BadDocument for a cutter there is none of."""
+def plan_sheets(
+    layers: Layers,
+    plan: SheetPlan,
+    quantity: int,
+    tables: Tables,
+    marks: Marks,
+    searched: Searched | None = None,
+    looking: bool = False,
+) -> Loads:
+    """Lay the layers of a batch, with their marks, on loads; closer where that was `searched`; `looking` tells that it
+    still is. Raises BadDocument for a cutter there is none of."""
     cutter = tables.cutter(plan.cutter, "sheets.cutter")
     medium = medium_of(cutter)
-    glass = layers.through_glass
-    framed = [item_of(layer, plan, glass) for layer in layers.layers]
-    bare = [item_of(layer, plan, glass, close=True) for layer in layers.layers]
+    framed = [item_of(layer, plan, layers.through_glass) for layer in layers.layers]
+    bare = [item_of(layer, plan, layers.through_glass, close=True) for layer in layers.layers]
     if not framed:
         return _judged([], [], cutter)
-    batch, single, shared = _batch(bare, framed, plan, medium, quantity)
+    batch, single, shared = _batch(bare, framed, plan, medium, quantity, searched)
     firsts = [next(load for load in batch.loads if item.name in load.name.split(", ")) for item in framed]
     verdicts = [_fits_verdict(load, tables) for load in dict.fromkeys(firsts)]
     other = other_marks(layers, marks, plan, medium, quantity)
     verdicts += [other] if other is not None else []
+    if looking:
+        said = "A closer lay of the sets is being looked for: this is what was found at once."
+        verdicts.append(Verdict("sheets.looking", "sheets", "ok", 1, None, "count", said))
     return replace(_judged(list(batch.loads), verdicts, cutter), one_film=single, shared=shared)
 
 

@@ -20,6 +20,8 @@ class PatchView(View):
     colour: str
     box: tuple[float, float, float, float]
     size: str
+    place: str
+    """Where its lower left corner lies, by the mat's own rule."""
     sets: int
     directional: bool
     rings: list[Ring]
@@ -68,13 +70,15 @@ class LoadsView(View):
     is_shared: bool
 
 
-def _patch(load: Load, patch: Patch, style: LengthStyle) -> PatchView:
+def _patch(load: Load, patch: Patch, edge: tuple[float, float], style: LengthStyle) -> PatchView:
     left, low, right, high = patch.box
+    from_left, from_low = format_length(left + edge[0], style), format_length(low + edge[1], style)
     return PatchView(
         name=patch.name,
         colour=patch.film_colour,
         box=patch.box,
         size=f"{format_length(right - left, style)} by {format_length(high - low, style)}",
+        place=f"{from_left} in, {from_low} up",
         sets=sum(i.item.name == patch.name for i in load.items),
         directional=patch.film.directional,
         rings=rings_of(load.on(patch).only("piece", "hole", "mark").region, 0.05),
@@ -93,7 +97,7 @@ def _lines(load: Load, role: Role) -> list[Ring]:
     return [path.round(3).ravel().tolist() for path in load.cuts.only(role).paths()]
 
 
-def _load(load: Load, seconds: float, style: LengthStyle) -> LoadView:
+def _load(load: Load, seconds: float, edge: tuple[float, float], style: LengthStyle) -> LoadView:
     return LoadView(
         name=load.name,
         colour=load.patches[0].film_colour,
@@ -105,7 +109,7 @@ def _load(load: Load, seconds: float, style: LengthStyle) -> LoadView:
         height=load.height,
         film_area=format_quantity(load.film_area, "mm2", style),
         minutes=seconds / 60,
-        patches=[_patch(load, patch, style) for patch in load.patches],
+        patches=[_patch(load, patch, edge, style) for patch in load.patches],
         frames=rings_of(load.cuts.only("frame").region),
         slits=_lines(load, "slit"),
         parting=_lines(load, "weed"),
@@ -115,6 +119,7 @@ def _load(load: Load, seconds: float, style: LengthStyle) -> LoadView:
 def loads_view(loads: Loads, cutting: Cutting, style: LengthStyle) -> LoadsView:
     """All loads of a batch."""
     c = loads.cutter
+    edge = ((c.width_mm - c.safe_width_mm) / 2, (c.length_mm - c.safe_length_mm) / 2)
     return LoadsView(
         cutter=c.name,
         medium=c.medium,
@@ -125,7 +130,7 @@ def loads_view(loads: Loads, cutting: Cutting, style: LengthStyle) -> LoadsView:
         film_area=format_quantity(loads.film_area, "mm2", style),
         film_cost=str(to_cents(film_cost(loads))),
         minutes=cutting.seconds / 60,
-        loads=[_load(p.load, p.seconds, style) for p in cutting.plans],
+        loads=[_load(p.load, p.seconds, edge, style) for p in cutting.plans],
         one_film=_way(loads.one_film, style),
         shared=_way(loads.shared, style),
         is_shared=any(p.load.shared for p in cutting.plans),

@@ -22,7 +22,7 @@ from .models import LEFT, Work
 from .tasks import start
 
 router = Router(tags=["works"])
-ASKED_FOR = Literal["files", "photo", "patch", "trace", "tickets"]
+ASKED_FOR = Literal["files", "photo", "patch", "trace", "lay", "tickets"]
 
 
 class WorkIn(Schema):

@@ -53,6 +53,7 @@ class Work(models.Model):
         PHOTO = "photo"
         PATCH = "patch"
         TRACE = "trace"
+        LAY = "lay"
         SHELF = "shelf"
         TICKETS = "tickets"
 

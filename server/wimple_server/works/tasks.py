@@ -86,7 +86,7 @@ def _slow(work: Work) -> Result:
         job.workshop.load_tables(),
         read_apart,
     )
-    work.say(working_on="keeping it")
+    # What was stopped and has come to something all the same is kept as well.
     KeptResults(work.workshop_id).keep(wanted.kind, wanted.key, data)
     return {}
 
@@ -116,6 +116,7 @@ _DO: dict[str, tuple[Callable[[Work], Result], str]] = {
     Work.Kind.PHOTO: (_slow, "outline could not be found"),
     Work.Kind.PATCH: (_slow, "patch could not be flattened"),
     Work.Kind.TRACE: (_slow, "picture could not be traced"),
+    Work.Kind.LAY: (_slow, "closer lay could not be looked for"),
     Work.Kind.SHELF: (_shelf, "Shelf could not be brought in"),
     Work.Kind.TICKETS: (_tickets, "tickets could not be written"),
 }

@@ -4110,7 +4110,7 @@ export interface components {
              * @default least
              * @enum {string}
              */
-            lay: "least" | "boxes";
+            lay: "least" | "boxes" | "searched";
             /**
              * Gap Mm
              * @description mm; a string with a unit is read too
@@ -5504,6 +5504,8 @@ export interface components {
             ];
             /** Size */
             size: string;
+            /** Place */
+            place: string;
             /** Sets */
             sets: number;
             /** Directional */
@@ -6866,7 +6868,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "files" | "photo" | "patch" | "trace" | "tickets";
+            kind: "files" | "photo" | "patch" | "trace" | "lay" | "tickets";
             /** Job */
             job?: number | null;
             /**

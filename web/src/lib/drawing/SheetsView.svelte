@@ -29,6 +29,17 @@
   const safeLong = $derived(s.medium === 'mat' ? s.safe_length : long - 2 * edge);
   const safe = $derived([[0, 0, s.safe_width, 0, s.safe_width, safeLong, 0, safeLong]]);
   const boxRing = ([l, b, r, t]: number[]) => [l!, b!, r!, b!, r!, t!, l!, t!, l!, b!];
+  /** The mat's own rule along its lower and its left edge: every so many mm a tick, a figure at every fifth or second. */
+  const inches = $derived(session.style !== 'mm');
+  const step = $derived(inches ? 12.7 : 10);
+  const every = $derived(inches ? 4 : 5);
+  const ticks = $derived(
+    s.medium === 'mat' ? Array.from({ length: Math.floor(s.width / step + 1e-6) + 1 }, (_, i) => i) : [],
+  );
+  const upTicks = $derived(
+    s.medium === 'mat' ? Array.from({ length: Math.floor(s.length / step + 1e-6) + 1 }, (_, i) => i) : [],
+  );
+  const figure = (i: number) => String(inches ? i / 2 : i * 10);
   const text = (mm: number) => lengthText(mm, session.style);
 </script>
 
@@ -42,6 +53,27 @@
   <path d={pathOf(film)} fill="var(--color-sheet)" stroke="var(--color-ink)" stroke-width={1.6 * px} />
   <path d={pathOf([...film, ...safe])} fill="url(#hatch-sheet)" fill-rule="evenodd" />
   {#if sheet}
+    {#if sheet.patches.length > 1}
+      <path
+        d={[
+          ...ticks.map((i) => `M${i * step - edge} ${edge}v${(i % every ? -3 : -6) * px}`),
+          ...upTicks.map((i) => `M${-edge} ${edge - i * step}h${(i % every ? 3 : 6) * px}`),
+        ].join('')}
+        fill="none"
+        stroke="var(--color-ink)"
+        stroke-width={0.8 * px}
+      />
+      {#each ticks.filter((i) => i && i % every === 0) as i (i)}
+        <text x={i * step - edge} y={edge + 12 * px} font-size={11 * px} text-anchor="middle" class="narrow"
+          >{figure(i)}</text
+        >
+      {/each}
+      {#each upTicks.filter((i) => i && i % every === 0) as i (i)}
+        <text x={-edge - 4 * px} y={edge - i * step + 4 * px} font-size={11 * px} text-anchor="end" class="narrow"
+          >{figure(i)}</text
+        >
+      {/each}
+    {/if}
     {#each sheet.patches as patch, n (n)}
       <!-- The film as it is cut off: its edge, and which way it runs where it must not be turned. -->
       <path
@@ -60,17 +92,6 @@
           stroke="var(--color-quiet)"
           stroke-width={1.4 * px}
         />
-      {/if}
-      {#if sheet.patches.length > 1}
-        <text
-          x={patch.box[0] + 5 * px}
-          y={-patch.box[3] + 14 * px}
-          font-size={13 * px}
-          fill="var(--color-ink)"
-          stroke="var(--color-paper)"
-          stroke-width={3 * px}
-          paint-order="stroke">{patch.name}, {patch.size}</text
-        >
       {/if}
     {/each}
     <path
@@ -95,6 +116,13 @@
         stroke-width={0.4 * px}
       />
     {/each}
+    {#if sheet.patches.length > 1}
+      {#each sheet.patches as patch, n (n)}
+        {@const [x, y] = [patch.box[0], -patch.box[3]]}
+        <circle cx={x} cy={y} r={9 * px} fill="var(--color-sheet)" stroke="var(--color-ink)" stroke-width={1.1 * px} />
+        <text {x} y={y + 4.5 * px} font-size={13 * px} text-anchor="middle" font-weight="600">{n + 1}</text>
+      {/each}
+    {/if}
     <path
       d={pathOf(sheet.parting, false)}
       fill="none"

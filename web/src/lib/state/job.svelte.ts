@@ -36,6 +36,8 @@ export class JobState {
   readonly pieces = new PieceWork(this);
   readonly picture = new PictureWork(this);
   readonly tracing = new Tracing(this);
+  /** Sets of a batch laid closer. */
+  readonly laying = new Tracing(this, 'lay');
   /** Is the picture that was traced seen through its tracing? */
   seenThrough = $state(false);
   readonly building: Building;

@@ -4,6 +4,7 @@
   import Field from '../ui/Field.svelte';
   import Pick from '../ui/Pick.svelte';
   import Switch from '../ui/Switch.svelte';
+  import Working from '../ui/Working.svelte';
   import FilesButton from './FilesButton.svelte';
 
   let { job, load = $bindable() }: { job: JobState; load: number } = $props();
@@ -36,6 +37,20 @@
         >{s.patches.map((p) => p.sets).join(' + ')} on a load · cut {s.times} ×{s.turned ? ' · turned' : ''}</span
       >
     </button>
+    {#if n === load && s.patches.length > 1}
+      <!-- Where each patch is laid, by the mat's own rule. -->
+      <ol class="border-hairline border-b py-1" aria-label="Patches of this load">
+        {#each s.patches as patch, i (i)}
+          <li class="fine narrow flex gap-2 py-[1px]">
+            <span class="border-ink inline-grid size-[17px] place-items-center rounded-full border text-[12px]"
+              >{i + 1}</span
+            >
+            <span class="grow">{patch.name}, {patch.size}</span>
+            <span>{patch.place}</span>
+          </li>
+        {/each}
+      </ol>
+    {/if}
   {:else}
     <p class="fine">No layers yet: <a class="link" href="/jobs/{job.id}/artwork">bring a drawing.</a></p>
   {/each}
@@ -70,10 +85,21 @@
   path="sheets.lay"
   label="Sets lie"
   choices={[
-    ['least', 'as close as goes'],
-    ['boxes', 'in rows, each in its box'],
+    ['least', 'close by outlines'],
+    ['searched', 'closest found'],
+    ['boxes', 'in rows of boxes'],
   ]}
 />
+{#if job.value('sheets.lay') === 'searched'}
+  <Working
+    task={job.laying.task}
+    what="Looking for a closer lay"
+    stopped={job.laying.left ? 'Ended: what was found by then is drawn.' : ''}
+  />
+  {#if job.laying.left}
+    <button class="link min-h-8 text-[13px]" onclick={() => job.laying.begin()}>Look for a closer lay again</button>
+  {/if}
+{/if}
 {#if job.value('sheets.lay') !== 'boxes'}<Field {job} path="sheets.gap_mm" label="Between sets" />{/if}
 {#if sheets?.is_shared}
   <Field {job} path="sheets.patch_room_mm" label="Between patches" note="what a hand misses by" />

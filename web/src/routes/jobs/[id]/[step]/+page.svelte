@@ -52,6 +52,7 @@
   $effect(() => job?.goTo(step));
   $effect(() => {
     if (job?.exact) untrack(job.tracing.look);
+    if (job?.exact) untrack(job.laying.look);
   });
   let style = session.style;
   $effect(() => {
