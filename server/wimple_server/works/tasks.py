@@ -86,7 +86,9 @@ def _slow(work: Work) -> Result:
         job.workshop.load_tables(),
         read_apart,
     )
-    # What was stopped and has come to something all the same is kept as well.
+    if work.kind != Work.Kind.LAY:
+        # A search that is ended has come to something all the same; nothing else has.
+        work.say(working_on="keeping it")
     KeptResults(work.workshop_id).keep(wanted.kind, wanted.key, data)
     return {}
 
