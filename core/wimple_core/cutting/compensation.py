@@ -10,7 +10,7 @@ from ..arrays import Array
 
 SWING = math.radians(4)
 """Corners are swung round in steps of no more than this: chords of a blade's swing then stay within 0.001 mm of it."""
-LEAST_CORNER = math.radians(10)
+LEAST_CORNER = math.radians(3)
 """Below this the path goes on as a curve: the blade follows by itself."""
 
 

@@ -18,6 +18,10 @@ _INSIDE_FIRST: tuple[tuple[Role, ...], ...] = ("slit",), ("piece", "hole", "mark
 """What is cut before what: a slit while its piece still holds, the waste's lines when all pieces are cut."""
 
 
+FEED_MM = 250.0
+"""A roll is not fed back by more than about that (common practice, no source)."""
+
+
 @dataclass(frozen=True, eq=False)
 class CutPath:
     """One stroke of the blade: where its pivot runs (n, 2) mm, and its role's place in `cuts.ROLES`."""
@@ -61,12 +65,13 @@ class Cutting:
     verdicts: tuple[Verdict, ...]
 
 
-def ordered_paths(cuts: Cuts, overcut: float, blade_offset: float = 0.0) -> list[CutPath]:
+def ordered_paths(cuts: Cuts, overcut: float, blade_offset: float = 0.0, feed_mm: float | None = None) -> list[CutPath]:
     """The strokes for some cuts: inner contours before outer ones, weed lines and frames last, travel short. Closed
-    ones run past their start by `overcut` mm; the pivot leads the tip by `blade_offset` mm."""
+    ones run past their start by `overcut` mm; the pivot leads the tip by `blade_offset` mm. On a roll, what lies
+    within `feed_mm` along the feed is cut before what lies further on."""
     out: list[CutPath] = []
     for roles in _INSIDE_FIRST:
-        for c in order_contours(contours_of(cuts.only(*roles))):
+        for c in order_contours(contours_of(cuts.only(*roles)), feed_mm=feed_mm):
             path = with_overcut(c.points, overcut) if c.closed else c.points
             out.append(CutPath(pivot_path(path, blade_offset), c.role))
     return out
@@ -74,9 +79,10 @@ def ordered_paths(cuts: Cuts, overcut: float, blade_offset: float = 0.0) -> list
 
 def _plan(load: Load, overcut: float, cutter: Cutter) -> CutPlan:
     passes = []
+    feed = FEED_MM if load.medium.kind == "roll" else None
     for film in dict.fromkeys(patch.film.id for patch in load.patches):
         of_it = [patch for patch in load.patches if patch.film.id == film]
-        paths = ordered_paths(together(load.on(patch) for patch in of_it), overcut, cutter.blade_offset_mm)
+        paths = ordered_paths(together(load.on(patch) for patch in of_it), overcut, cutter.blade_offset_mm, feed)
         passes.append(Pass(of_it[0].film, tuple(paths), seconds_for([p.points for p in paths], cutter)))
     return CutPlan(load, tuple(passes))
 
