@@ -34,6 +34,7 @@ from picosvg.svg import SVG  # noqa: E402
 from pile import hands, laid_wrong, six_films, twelve_films  # noqa: E402
 from running import chromium, demo_server  # noqa: E402
 from samples import MODULES, drawing, example  # noqa: E402
+from sheets import cups, nesting, order  # noqa: E402
 from shop import shop_at_work  # noqa: E402
 from surfaces import band, patches, turning  # noqa: E402
 from wimple_core.artwork import read_svg  # noqa: E402
@@ -236,6 +237,7 @@ PARTS: dict[str, list[Callable[[], Any]]] = {
     "hand": [the_hand],
     "art": [artwork_at_work],
     "pile": [six_films, twelve_films, hands, laid_wrong],
+    "sheets": [order, cups, nesting],
     "doors": [hostile_files],
 }
 """What is measured, in parts that can be run alone: `./wimple bench art`."""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 import math
+import re
 from typing import Any
 
 import numpy as np
@@ -11,6 +12,7 @@ import pytest
 import shapely
 from samples import dimension, element, svg
 from shapely import affinity
+from wimple_core.export.files import all_files
 from wimple_core.export.report import make_report
 from wimple_core.job import load_job
 from wimple_core.pipeline import build_whole
@@ -291,3 +293,25 @@ def test_the_report_says_where_everything_lies() -> None:
     assert report.film_use and report.film_use.whole_mm2 == pytest.approx(load.film_area)
     assert report.one_film and report.shared_mats and report.shared_mats.loads == 1
     assert said.seconds == pytest.approx(sum(p.seconds for p in said.passes))
+
+
+def test_films_of_other_settings_on_one_mat_are_passes_of_their_own_on_one_origin() -> None:
+    raw = {
+        "blank": PANEL,
+        "elements": [element("a.svg", {"width_mm": 60, "up_mm": 1000})],
+        "layers": {"marks": {"kind": "none"}, "films": [{"colour": "#b98a2f", "film": "glitter"}]},
+        "sheets": {"mats": "shared"},
+    }
+    built = build_whole(load_job(raw), {"a.svg": THREE})
+    (plan,) = built.cutting.plans  # type: ignore[union-attr]
+    assert sorted(p.film.id for p in plan.passes) == ["calendered-gloss", "glitter"]
+    files = {f.path: f.data for f in all_files(built, {"a.svg": THREE})}
+    passes = sorted(n for n in files if n.startswith("sheets/") and n.endswith(".plt"))
+    assert [n.split("-pass-")[1] for n in passes] == [f"{k}-{p.film.id}.plt" for k, p in enumerate(plan.passes, 1)]
+    for name, one in zip(passes, plan.passes, strict=True):
+        strokes = re.findall(rb"P[UD]([\d,]+);", files[name].encode() if isinstance(files[name], str) else files[name])
+        there = np.concatenate([np.array(s.split(b","), dtype=float).reshape(-1, 2) for s in strokes]) / 40
+        patches = [p for p in plan.load.patches if p.film.id == one.film.id]
+        boxes = shapely.union_all([shapely.box(*p.box) for p in patches])
+        inside = shapely.covers(boxes.buffer(0.02), shapely.points(there[:-1]))
+        assert inside.all(), "each pass cuts on its own film, where that lies on the mat"

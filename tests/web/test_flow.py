@@ -177,7 +177,9 @@ def test_a_newcomers_cup_from_tape_measure_to_cut_files(inside: Page, tmp_path: 
     for wanted in (
         "layers/01-green.svg",
         "layers/02-yellow.plt",
-        "sheets/01-green-x1.dxf",
+        "sheets/01-green-yellow-x1.dxf",
+        "sheets/01-green-yellow-x1-pass-1-calendered-gloss.plt",
+        "sheets/01-green-yellow-x1-pass-2-glitter.plt",
         "template.svg",
         "template-letter.pdf",
         "job-sheet.pdf",

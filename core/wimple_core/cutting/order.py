@@ -59,6 +59,8 @@ def contours_of(cuts: Cuts) -> list[Contour]:
 
 CORNER = np.radians(25.0)
 """What turns by more at one place is a corner: there a start and an overcut show least (common practice, no source)."""
+MOST_ENTRIES = 12
+"""A contour without corners may be begun at so many places."""
 FEW = 20_000
 """So many points are looked through faster than a tree is asked."""
 
@@ -133,7 +135,9 @@ def _entries(c: Contour) -> Array:
     heading = np.arctan2(legs[:, 1], legs[:, 0])
     turn = np.abs((np.diff(heading) + np.pi) % (2 * np.pi) - np.pi)
     corners = c.points[turn > CORNER]
-    return corners if len(corners) else c.points
+    if len(corners):
+        return corners
+    return c.points[:: max(1, len(c.points) // MOST_ENTRIES)]
 
 
 def _short_round(groups: list[list[Contour]], at: Array, end: Array | None) -> list[int]:

@@ -4,13 +4,15 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import numpy as np
+
 from ..arrays import Array
-from ..cuts import Cuts, Role, together
+from ..cuts import ROLES, Cuts, Role, together
 from ..job.document import SheetPlan
 from ..job.shipped import Cutter, Film
 from ..sheets import Load, Loads
 from ..verdict import Verdict
-from .compensation import pivot_path
+from .compensation import end_heading, pivot_path
 from .order import contours_of, order_contours, with_overcut
 from .seconds import seconds_for
 
@@ -18,6 +20,8 @@ _INSIDE_FIRST: tuple[tuple[Role, ...], ...] = ("slit",), ("piece", "hole", "mark
 """What is cut before what: a slit while its piece still holds, the waste's lines when all pieces are cut."""
 
 
+FIRST_MM = 6.0
+"""So long a stroke turns a blade whose offset is less than a millimetre into its way."""
 FEED_MM = 250.0
 """A roll is not fed back by more than about that (common practice, no source)."""
 
@@ -70,10 +74,16 @@ def ordered_paths(cuts: Cuts, overcut: float, blade_offset: float = 0.0, feed_mm
     ones run past their start by `overcut` mm; the pivot leads the tip by `blade_offset` mm. On a roll, what lies
     within `feed_mm` along the feed is cut before what lies further on."""
     out: list[CutPath] = []
+    heading = 0.0
+    if blade_offset > 0 and len(cuts):
+        # Nobody knows where a blade points that was set in by hand: a first stroke in the film that is kept round the
+        # work, along the edge of its frame, turns it.
+        out.append(CutPath(np.array([[0.0, 0.0], [FIRST_MM, 0.0]]), ROLES.index("frame")))
     for roles in _INSIDE_FIRST:
         for c in order_contours(contours_of(cuts.only(*roles)), feed_mm=feed_mm):
             path = with_overcut(c.points, overcut) if c.closed else c.points
-            out.append(CutPath(pivot_path(path, blade_offset), c.role))
+            out.append(CutPath(pivot_path(path, blade_offset, heading), c.role))
+            heading = end_heading(path)
     return out
 
 

@@ -14,10 +14,10 @@ from ..arrays import Array
 Order = NDArray[np.int64]
 LONGEST = 3
 """Stretches of so many places at most are moved elsewhere."""
-WINDOW = 48
+WINDOW = 36
 """Longer paths are shortened in windows of so many places, each half over the one before it."""
-KICKS = 40
-MOST_KICKED = 160
+KICKS = 12
+MOST_KICKED = 110
 EPS = 1e-9
 
 

@@ -13,7 +13,7 @@ from ..arrangement import EMPTY
 from ..job.document import Marks, SheetPlan
 from ..layers import Layers
 from ..layers.layer import Layer
-from ..layers.marks import KINDS, place_marks
+from ..layers.marks import place_marks
 from ..overlay import difference, together
 from ..verdict import Verdict
 from .loads import Medium
@@ -21,6 +21,9 @@ from .nest import Turns
 from .outline import outline_of
 from .stack import most, ways
 
+NARROW = ("squares", "strips")
+"""Marks that stand beside the work, and so keep nothing above or below it away."""
+FEW_STEPS = 6
 SAID = {
     "crosses": "two crosses above",
     "squares": "two squares at the sides",
@@ -42,13 +45,13 @@ def other_marks(layers: Layers, marks: Marks, plan: SheetPlan, medium: Medium, q
     away = plan.weed_box_away_mm if plan.weed_box else 0.0
     room = (medium.width - 2 * away, medium.length - 2 * away)
     loads = dict[str, int]()
-    for kind in KINDS:
+    for kind in {marks.kind, *NARROW}:
         there = place_marks(marks.model_copy(update={"kind": kind}), regions, bounds)
         some = [] if there is None else [together([la.region, there.region, tick]) for la in layers.layers]
         sets = [_on_a_load(region, layer, plan, room) for region, layer in zip(some, layers.layers, strict=False)]
         if sets and all(sets):
             loads[kind] = _loads(sets, quantity, medium.kind == "mat" and plan.mats != "one_film")
-    best = min(loads, key=lambda kind: loads[kind]) if loads else marks.kind
+    best = min(sorted(loads), key=lambda kind: loads[kind]) if loads else marks.kind
     if marks.kind not in loads or loads[best] >= loads[marks.kind]:
         return None
     return Verdict(
@@ -75,4 +78,4 @@ def _loads(sets: Sequence[int], quantity: int, shared: bool) -> int:
 
 def _on_a_load(region: BaseGeometry, layer: Layer, plan: SheetPlan, room: tuple[float, float]) -> int:
     turns: Turns = "never" if layer.film.directional else "any"
-    return most(list(ways(outline_of(region), turns, plan.gap_mm, room[0])), room[1])
+    return most(list(ways(outline_of(region), turns, plan.gap_mm, room[0], FEW_STEPS)), room[1])

@@ -69,8 +69,8 @@ def _turned(outline: Array, degrees: float) -> Array:
     return Place(0, degrees, (0.0, 0.0)).of(outline)
 
 
-def ways(outline: Array, turns: Turns, gap: float, width: float) -> Iterator[Rows]:
-    """The ways of laying copies of an outline (n, 2) in a width, mm."""
+def ways(outline: Array, turns: Turns, gap: float, width: float, steps: int = STEPS) -> Iterator[Rows]:
+    """The ways of laying copies of an outline (n, 2) in a width, mm: every other row moved aside in so many steps."""
     for first in (0.0, 90.0) if turns == "any" else (0.0,):
         lying = _turned(outline, first)
         wide = float(np.ptp(lying[:, 0]))
@@ -88,8 +88,8 @@ def ways(outline: Array, turns: Turns, gap: float, width: float) -> Iterator[Row
             above = _Edges.of(moved, gap)
             for used in {1, max(1, columns - 1), columns}:
                 spare = min(room - (used - 1) * aside, wide)
-                for step in range(STEPS + 1) if spare > BIN_MM else (0,):
-                    shift = math.floor(spare * step / STEPS / BIN_MM) * BIN_MM
+                for step in range(steps + 1) if spare > BIN_MM else (0,):
+                    shift = math.floor(spare * step / steps / BIN_MM) * BIN_MM
                     beside = [k * aside for k in range(-used + 1, used)]
                     up = max(edges.rise(above, shift + k) for k in beside)
                     down = max(above.rise(edges, -shift + k) for k in beside)

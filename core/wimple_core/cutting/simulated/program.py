@@ -1,0 +1,119 @@
+"""The simulated cutter as a program of its own: the plotter language on one port, and on the next what a hand does at
+a machine and what a ruler and a lens would find, as lines of JSON.
+
+On the second port a line is one of `{"load": {"film_um": 70, "skew_deg": 0}}`, `{"unload": true}`, `{"power": true}`,
+`{"blade": true}` (a new one), `{"faults": {...}}` (see `Faults`) and `{"cut": true}`, which answers every stroke.
+"""
+
+from __future__ import annotations
+
+import argparse
+import json
+import socketserver
+import threading
+from typing import Any
+
+from .machine import Faults, Machine, Off, Sheet
+
+LOCAL = "127.0.0.1"
+MOST_BYTES = 4096
+
+
+def _server(port: int, handler: type[socketserver.BaseRequestHandler]) -> socketserver.ThreadingTCPServer:
+    class Server(socketserver.ThreadingTCPServer):
+        allow_reuse_address = True
+        daemon_threads = True
+
+    return Server((LOCAL, port), handler)
+
+
+class Cutter:
+    """The machine with its two ports; port 0 takes any free one."""
+
+    def __init__(self, machine: Machine, port: int = 0) -> None:
+        self.machine = machine
+        self._lock = threading.Lock()
+        cutter = self
+
+        class Plotter(socketserver.BaseRequestHandler):
+            def handle(self) -> None:
+                while data := self.request.recv(MOST_BYTES):
+                    try:
+                        with cutter._lock:
+                            answer = cutter.machine.take(data)
+                    except Off:
+                        return
+                    if answer:
+                        self.request.sendall(answer)
+
+        class Hand(socketserver.StreamRequestHandler):
+            def handle(self) -> None:
+                for line in self.rfile:
+                    with cutter._lock:
+                        said = cutter.obey(line)
+                    self.wfile.write(json.dumps(said).encode() + b"\n")
+
+        self._servers = (_server(port, Plotter), _server(port + 1 if port else 0, Hand))
+        self.port, self.hand_port = (int(s.server_address[1]) for s in self._servers)
+
+    def obey(self, line: bytes) -> dict[str, Any]:
+        """What a hand does at the machine; what is seen then."""
+        try:
+            wish = json.loads(line)
+            return self._obey(wish if isinstance(wish, dict) else {})
+        except (ValueError, TypeError) as bad:
+            return {"error": str(bad)}
+
+    def _obey(self, wish: dict[str, Any]) -> dict[str, Any]:
+        machine = self.machine
+        if "load" in wish:
+            machine.load(Sheet(**wish["load"]))
+        if wish.get("unload"):
+            machine.unload()
+        if wish.get("power"):
+            machine.power_on()
+        if wish.get("blade"):
+            machine.blade_m = 0.0
+        if "faults" in wish:
+            machine.faults = Faults(**wish["faults"])
+        seen: dict[str, Any] = {"status": machine.status, "powered": machine.powered, "blade_m": machine.blade_m}
+        if wish.get("cut"):
+            seen["strokes"] = [
+                {
+                    "tip": s.tip.round(4).ravel().tolist(),
+                    "wanted": s.wanted.round(4).ravel().tolist(),
+                    "depth_um": s.depth_um,
+                    "through": s.through,
+                    "into_liner": s.into_liner,
+                }
+                for s in machine.strokes
+            ]
+        return seen
+
+    def __enter__(self) -> Cutter:
+        for server in self._servers:
+            threading.Thread(target=server.serve_forever, daemon=True).start()
+        return self
+
+    def __exit__(self, *gone: object) -> None:
+        for server in self._servers:
+            server.shutdown()
+            server.server_close()
+
+
+def main() -> None:
+    """Run it until it is ended."""
+    asked = argparse.ArgumentParser(prog="wimple cutter", description="The simulated cutter.")
+    asked.add_argument("--port", type=int, default=9100, help="takes HP-GL there, and a hand's wishes on the next one")
+    asked.add_argument("--offset", type=float, default=0.25, help="its blade's offset, mm")
+    asked.add_argument("--film", type=float, default=70.0, help="how thick the film on it is, um")
+    told = asked.parse_args()
+    machine = Machine(told.offset)
+    machine.load(Sheet(told.film))
+    with Cutter(machine, told.port) as cutter:
+        print(f"The simulated cutter takes HP-GL on {LOCAL}:{cutter.port}, and a hand's wishes on {cutter.hand_port}.")
+        threading.Event().wait()
+
+
+if __name__ == "__main__":
+    main()
