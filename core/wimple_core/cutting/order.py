@@ -134,10 +134,11 @@ def _entries(c: Contour) -> Array:
     legs = np.diff(np.concatenate([c.points[-1:], c.points, c.points[:1]]), axis=0)
     heading = np.arctan2(legs[:, 1], legs[:, 0])
     turn = np.abs((np.diff(heading) + np.pi) % (2 * np.pi) - np.pi)
-    corners = c.points[turn > CORNER]
+    corners: Array = c.points[turn > CORNER]
     if len(corners):
         return corners
-    return c.points[:: max(1, len(c.points) // MOST_ENTRIES)]
+    some: Array = c.points[:: max(1, len(c.points) // MOST_ENTRIES)]
+    return some
 
 
 def _short_round(groups: list[list[Contour]], at: Array, end: Array | None) -> list[int]:
