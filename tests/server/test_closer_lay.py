@@ -5,8 +5,8 @@ from __future__ import annotations
 from typing import Any
 
 import pytest
-from conftest import Api
 from samples import cup, element, svg
+from server_api import Api
 from wimple_server.jobs.models import Drawing, Job
 from wimple_server.works import tasks
 from wimple_server.works.models import Work
