@@ -5,6 +5,7 @@ from __future__ import annotations
 import itertools
 import math
 import re
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -15,8 +16,9 @@ from shapely import affinity
 from wimple_core.export.files import all_files
 from wimple_core.export.report import make_report
 from wimple_core.job import load_job
+from wimple_core.layup.choice import layer_costs
 from wimple_core.pipeline import build_whole
-from wimple_core.sheets import Load
+from wimple_core.sheets import Load, film_by_cause
 from wimple_core.sheets.mats import share_mats
 from wimple_core.sheets.nest import Shape, gaps_hold, nest
 from wimple_core.sheets.outline import outline_of
@@ -246,8 +248,6 @@ def test_the_passes_of_a_shared_mat_are_cut_film_by_film_on_one_origin() -> None
 
 
 def test_film_is_told_by_cause_and_adds_up() -> None:
-    from wimple_core.sheets import film_by_cause
-
     for mats in ("one_film", "shared"):
         made = three_films(5, mats=mats).sheets
         assert made
@@ -315,3 +315,33 @@ def test_films_of_other_settings_on_one_mat_are_passes_of_their_own_on_one_origi
         boxes = shapely.union_all([shapely.box(*p.box) for p in patches])
         inside = shapely.covers(boxes.buffer(0.02), shapely.points(there[:-1]))
         assert inside.all(), "each pass cuts on its own film, where that lies on the mat"
+
+
+def test_loads_cut_several_times_count_as_often() -> None:
+    """170 sets: full loads more than once, and a rest."""
+    built = three_films(170, mats="one_film")
+    sheets = built.sheets
+    assert sheets and built.layers and max(load.times for load in sheets.loads) > 1
+    alone = [film_by_cause([replace(load, times=1)]) for load in sheets.loads]
+    every = np.array([load.times for load in sheets.loads]) @ np.array(alone)
+    assert film_by_cause(sheets.loads) == pytest.approx(every)
+    spent = sum(p.area * load.times * float(p.film.price_per_m2) for load in sheets.loads for p in load.patches) / 1e6
+    assert 170 * float(sum(layer_costs(sheets, built.layers))) == pytest.approx(spent)
+
+
+def test_lines_that_part_the_waste_of_one_set_cross_no_other() -> None:
+    """Arches that lie in each other: a line of one would run through the next if it went on to its own box."""
+    arch = "M0 60A100 100 0 0 1 200 60L190 60A100 100 0 0 0 10 60z"
+    body = svg(f'<path d="{arch}" fill="#1c3d7a"/>', 'width="200mm" height="80mm" viewBox="0 0 200 80"')
+    raw = {
+        "blank": PANEL,
+        "quantity": 6,
+        "elements": [element("a.svg", {"width_mm": 200, "up_mm": 1000})],
+        "layers": {"weeding": {"largest_mm": 30}},
+    }
+    built = build_whole(load_job(raw), {"a.svg": body})
+    load = built.sheets.loads[0]  # type: ignore[union-attr]
+    lines = load.cuts.only("weed").paths()
+    assert len(lines) > 2 and len(load.items) > 1
+    work = shapely.buffer(load.cuts.only("piece").region, -0.01)
+    assert not shapely.intersects(shapely.multilinestrings([shapely.LineString(p) for p in lines]), work)
