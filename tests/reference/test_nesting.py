@@ -13,16 +13,20 @@ import pytest
 import shapely
 from samples import dimension, element, svg
 from shapely import affinity
+from wimple_core.cutting import CutPath, plotter_file
 from wimple_core.export.files import all_files
 from wimple_core.export.report import make_report
 from wimple_core.job import load_job
+from wimple_core.job.document import SheetPlan
 from wimple_core.layup.choice import layer_costs
 from wimple_core.pipeline import build_whole
 from wimple_core.sheets import Load, film_by_cause
+from wimple_core.sheets.batch import outlined
+from wimple_core.sheets.loads import Medium
 from wimple_core.sheets.mats import share_mats
-from wimple_core.sheets.nest import Shape, gaps_hold, nest
+from wimple_core.sheets.nest import Place, Shape, gaps_hold, nest
 from wimple_core.sheets.outline import outline_of
-from wimple_core.sheets.stack import lay, most, ways
+from wimple_core.sheets.stack import Laid, lay, most, ways
 
 PANEL = {
     "kind": "panel",
@@ -345,3 +349,24 @@ def test_lines_that_part_the_waste_of_one_set_cross_no_other() -> None:
     assert len(lines) > 2 and len(load.items) > 1
     work = shapely.buffer(load.cuts.only("piece").region, -0.01)
     assert not shapely.intersects(shapely.multilinestrings([shapely.LineString(p) for p in lines]), work)
+
+
+def test_what_the_search_finds_is_what_is_laid() -> None:
+    """A closer lay of one more than goes on a load at once, and of a rest, is taken; a wider one is not."""
+    item = three_films(2, mats="one_film").sheets.loads[0].items[0].item  # type: ignore[union-attr]
+    plan, medium = SheetPlan(), Medium("mat", 279.4, 279.4)
+    plain = outlined(item, plan, medium, {})
+    more, rest = plain.capacity + 1, 5
+    tight = Laid(tuple(Place(0, 0.0, (0.0, 0.0)) for _ in range(rest)), (1.0, 1.0))
+    wide = Laid(tuple(Place(0, 0.0, (0.0, 0.0)) for _ in range(more)), (270.0, 270.0))
+    found = outlined(item, plan, medium, {more: wide, rest: tight})
+    assert (plain.capacity, found.capacity) == (more - 1, more)
+    assert found.lay(more)[0] is wide and found.lay(rest)[0] is tight and found.lay(4) == plain.lay(4)
+    loose = Laid(tight.places, (270.0, 270.0))
+    assert outlined(item, plan, medium, {rest: loose}).lay(rest)[0].size == plain.lay(rest)[0].size
+
+
+def test_passes_keep_one_origin_where_the_pivot_runs_below_it() -> None:
+    one = CutPath(np.array([[-0.3, 0.0], [10.0, 0.0]]), 0)
+    other = CutPath(np.array([[20.0, 5.0], [30.0, 5.0]]), 0)
+    assert "PU812,200;" in plotter_file([other], [one, other]), "20.3 mm, 40 units each"

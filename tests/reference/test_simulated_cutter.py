@@ -13,7 +13,8 @@ import shapely
 from shapely import affinity
 from wimple_core.cuts import cuts_round
 from wimple_core.cutting import ordered_paths, plotter_file
-from wimple_core.cutting.sending import AT_ONCE_MM, CutterFault, Done, cut, in_units
+from wimple_core.cutting.plotter import in_units
+from wimple_core.cutting.sending import AT_ONCE_MM, CutterFault, Done, cut
 from wimple_core.cutting.simulated import Faults, Machine, Sheet
 from wimple_core.cutting.simulated.machine import BUFFER_BYTES, PER_UM, Off
 from wimple_core.cutting.simulated.program import Cutter

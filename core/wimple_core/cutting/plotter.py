@@ -5,27 +5,36 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 import numpy as np
+from numpy.typing import NDArray
 
+from ..arrays import Array
 from .plan import CutPath
 
 UNITS_PER_MM = 40
 
 
-def plotter_file(paths: Sequence[CutPath]) -> str:
-    """HP-GL that cuts those strokes in their order. Lengths mm, y up.
+def in_units(path: Array) -> NDArray[np.int64]:
+    """A stroke (n, 2) mm in the plotter's units, without places twice in a row."""
+    units = np.rint(path * UNITS_PER_MM).astype(np.int64)
+    keep = np.ones(len(units), dtype=bool)
+    keep[1:] = (np.diff(units, axis=0) != 0).any(axis=1)
+    return units[keep]
+
+
+def plotter_file(paths: Sequence[CutPath], among: Sequence[CutPath] = ()) -> str:
+    """HP-GL that cuts those strokes in their order. Lengths mm, y up. `among` are all that are cut on one origin, where
+    those are but one pass of several.
 
     Everything must lie at or right and above the origin: plotters take no negative places, so the work is moved
     there where it does not.
     """
     every = [p.points for p in paths if len(p.points)]
-    least = np.array([p.min(axis=0) for p in every]).min(axis=0) if every else np.zeros(2)
+    whole = [p.points.min(axis=0) for p in (*paths, *among) if len(p.points)]
+    least = np.array(whole).min(axis=0) if whole else np.zeros(2)
     shift = np.minimum(least, 0.0)
     out = ["IN;PA;SP1;"]
     for points in every:
-        path = np.rint((points - shift) * UNITS_PER_MM).astype(np.int64)
-        keep = np.ones(len(path), dtype=bool)
-        keep[1:] = (np.diff(path, axis=0) != 0).any(axis=1)
-        path = path[keep]
+        path = in_units(points - shift)
         if len(path) < 2:
             continue
         rest = ",".join(map(str, path[1:].ravel().tolist()))

@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 
 from ..arrays import Array
 from ..errors import WimpleError
-from .plotter import UNITS_PER_MM
+from .plotter import UNITS_PER_MM, in_units
 
 AT_ONCE, AT_ONCE_MM = 40, 25.0
 """So many places of a stroke, or so much of its length, are sent before the cutter is asked where it stands."""
@@ -52,14 +52,6 @@ class Done:
 
 Tell = Callable[[Done], None]
 """Told how far it is; by raising anything it ends the cutting there."""
-
-
-def in_units(path: Array) -> NDArray[np.int64]:
-    """A stroke (n, 2) mm in the plotter's units, without places twice in a row."""
-    units = np.rint(path * UNITS_PER_MM).astype(np.int64)
-    keep = np.ones(len(units), dtype=bool)
-    keep[1:] = (np.diff(units, axis=0) != 0).any(axis=1)
-    return units[keep]
 
 
 def cut(line: Line, strokes: Sequence[Array], tell: Tell, done: Done = Done()) -> Done:

@@ -72,7 +72,7 @@ def _makers(b: Build, drawings: Mapping[str, bytes], style: LengthStyle) -> list
             out.append((f"{name}.plt", partial(plotter_file, plan.paths)))
         for k, one in enumerate(plan.passes, start=1) if len(plan.passes) > 1 else ():
             # Cut one after the other without unloading, each with its own setting.
-            out.append((f"{name}-pass-{k}-{one.film.id}.plt", partial(plotter_file, one.paths)))
+            out.append((f"{name}-pass-{k}-{one.film.id}.plt", partial(plotter_file, one.paths, plan.paths)))
     out.append(("template.svg", partial(template_svg, template)))
     lines = {"outline": cuts_round(template.outline), "free": cuts_round(template.free), "slits": slits}
     out.append(("template.dxf", partial(dxf_file, lines)))

@@ -72,15 +72,25 @@ def grid(size: Size, room: Size, gap: float) -> tuple[int, int]:
     return (columns, rows) if columns > 0 and rows > 0 else (0, 0)
 
 
-def boxed(item: Item, plan: SheetPlan, medium: Medium) -> Layout:
-    """Sets by their boxes, each with its own weed box, in columns and rows."""
-    away = plan.weed_box_away_mm if plan.weed_box else 0.0
-    # The frame stands in the film kept round the work: both are there, but only the wider one takes film.
-    gap, margin = max(2.0, away / 2), max(plan.margin_mm - away, 0.0)
+def must_turn(item: Item, medium: Medium) -> bool:
+    """Must it be turned a quarter to have room, and may it be?"""
     w, h = item.size
     stands = w <= medium.width and h <= medium.length
-    turned = not item.film.directional and not stands and h <= medium.width and w <= medium.length
-    wide, tall = (h, w) if turned else (w, h)
+    return not item.film.directional and not stands and h <= medium.width and w <= medium.length
+
+
+def gap_and_margin(plan: SheetPlan) -> tuple[float, float]:
+    """What lies between two boxes, and the film kept round all of them, mm."""
+    away = plan.weed_box_away_mm if plan.weed_box else 0.0
+    # The frame stands in the film kept round the work: both are there, but only the wider one takes film.
+    return max(2.0, away / 2), max(plan.margin_mm - away, 0.0)
+
+
+def boxed(item: Item, plan: SheetPlan, medium: Medium) -> Layout:
+    """Sets by their boxes, each with its own weed box, in columns and rows."""
+    gap, margin = gap_and_margin(plan)
+    turned = must_turn(item, medium)
+    wide, tall = item.size[::-1] if turned else item.size
     columns, rows = grid((wide, tall), (medium.width, medium.length), gap)
 
     def in_rows(count: int, columns: int) -> Laid:
@@ -108,7 +118,12 @@ def outlined(item: Item, plan: SheetPlan, medium: Medium, found: Mapping[int, La
     away = plan.weed_box_away_mm if plan.weed_box else 0.0
     width, length = medium.width - 2 * away, medium.length - 2 * away
     some = list(ways(item.outline, item.turns, plan.gap_mm, width))
-    return Layout(item, most(some, length), lambda count: lay(some, length, count), away, max(plan.margin_mm, away))
+
+    def closest(count: int) -> list[Laid]:
+        laid = lay(some, length, count) + ([found[count]] if count in found else [])
+        return sorted(laid, key=lambda one: one.area)
+
+    return Layout(item, max([most(some, length), *found]), closest, away, max(plan.margin_mm, away))
 
 
 def _load(layout: Layout, laid: Laid, medium: Medium, times: int) -> Load:

@@ -13,18 +13,11 @@ from ..job.shipped import Cutter
 from ..job.tables import Tables
 from ..layers import Layers
 from ..verdict import Verdict
-from .batch import Batch, boxed, one_film, outlined, several_films
+from .batch import Batch, boxed, gap_and_margin, must_turn, one_film, outlined, several_films
 from .items import item_of
 from .loads import Item, Load, Loads, Medium, Patch, PlacedItem, Way, film_by_cause, medium_of
 from .marks_in_the_way import other_marks
 from .search import Searched
-
-
-def _turned(item: Item, medium: Medium) -> bool:
-    """Must it be turned a quarter to have room, and may it be?"""
-    w, h = item.size
-    stands = w <= medium.width and h <= medium.length
-    return not item.film.directional and not stands and h <= medium.width and w <= medium.length
 
 
 def _batch(
@@ -164,13 +157,11 @@ def plan_names(rows: Mapping[int, Layers], plan: SheetPlan, quantity: int, table
 
 def _in_rows(items: list[Item], plan: SheetPlan, medium: Medium, times: int) -> list[Load]:
     """Items of one film in rows from the lower edge up, in their order, on as many loads as that takes."""
-    away = plan.weed_box_away_mm if plan.weed_box else 0.0
-    # The frame stands in the film kept round the work: both are there, but only the wider one takes film.
-    gap, margin = max(2.0, away / 2), max(plan.margin_mm - away, 0.0)
+    gap, margin = gap_and_margin(plan)
     loads: list[list[PlacedItem]] = [[]]
     x = y = high = 0.0
     for item in items:
-        turned = _turned(item, medium)
+        turned = must_turn(item, medium)
         w, h = item.size[::-1] if turned else item.size
         if x > 0 and x + w > medium.width + 1e-9:
             x, y, high = 0.0, y + high + gap, 0.0

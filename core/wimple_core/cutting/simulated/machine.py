@@ -16,8 +16,9 @@ import numpy as np
 
 from ...arrays import Array
 from ..plotter import UNITS_PER_MM
+from ..seconds import path_length
 from ..trailing import tip_path
-from .strokes import Stroke, metres
+from .strokes import Stroke
 
 BUFFER_BYTES = 1024
 PER_UM = 0.9
@@ -245,7 +246,7 @@ class Machine:
             pivot = np.array(self._path)
             tip, self._heading = tip_path(pivot, max(self.offset_mm + self.faults.offset_mm, 0.0), self._heading)
             self.strokes.append(Stroke(pivot, self._on_film(tip), self.depth_um, self.sheet.film_um))
-            self.blade_m += metres(pivot)
+            self.blade_m += path_length(pivot) / 1000
         self._down, self._path = False, []
         if self.watch:
             self.watch(self)

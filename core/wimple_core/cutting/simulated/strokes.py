@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
@@ -36,8 +35,3 @@ class Stroke:
     def stray(self, line: BaseGeometry) -> float:
         """How far (mm) the tip went from a line at most."""
         return float(shapely.distance(shapely.points(self.tip), line).max())
-
-
-def metres(path: Array) -> float:
-    """How long a path (n, 2) in mm is, m."""
-    return float(np.hypot(*np.diff(path, axis=0).T).sum()) / 1000
