@@ -26,6 +26,7 @@ from wimple_core.sheets.loads import Medium
 from wimple_core.sheets.mats import share_mats
 from wimple_core.sheets.nest import Place, Shape, gaps_hold, nest
 from wimple_core.sheets.outline import outline_of
+from wimple_core.sheets.search import Searched
 from wimple_core.sheets.stack import Laid, lay, most, ways
 
 PANEL = {
@@ -370,3 +371,9 @@ def test_passes_keep_one_origin_where_the_pivot_runs_below_it() -> None:
     one = CutPath(np.array([[-0.3, 0.0], [10.0, 0.0]]), 0)
     other = CutPath(np.array([[20.0, 5.0], [30.0, 5.0]]), 0)
     assert "PU812,200;" in plotter_file([other], [one, other]), "20.3 mm, 40 units each"
+
+
+def test_what_was_found_is_kept_as_it_was() -> None:
+    laid = Laid((Place(0, 180.0, (3.0, 4.5)), Place(0, 0.0, (70.25, 1.0))), (80.0, 9.0))
+    found = Searched(({2: laid}, {}))
+    assert Searched.from_bytes(found.as_bytes()) == found
