@@ -219,7 +219,7 @@ class _Walk:
 
     def sheets(self) -> None:
         job, tables = self.job, self.tables
-        key = (*self.keys["layers"], job.sheets, job.quantity, tables.cutters)
+        key = (*self.keys["layers"], job.sheets, job.quantity, tables.cutters, tables.stock, tables.remnant_mm)
         if job.names is None:
             made, marks = self.found["layers"], job.layers.marks
             wanted = job.sheets.lay == "searched" and job.quantity > 1 and bool(made.layers)

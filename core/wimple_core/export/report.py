@@ -40,6 +40,7 @@ from .report_shapes import (
     SlitReport,
     SpotReport,
     StrainReport,
+    TakenReport,
     TemplateReport,
     VerdictReport,
     WayReport,
@@ -242,8 +243,20 @@ def _load_reports(b: Build) -> list[LoadReport]:
             ],
             passes=[PassReport(film=p.film.id, strokes=len(p.paths), seconds=p.seconds) for p in plan.passes],
             seconds=plan.seconds,
+            taken=[
+                TakenReport(
+                    patch=one.patch,
+                    copy_of=one.copy,
+                    piece=one.taken.piece,
+                    box_mm=one.taken.box,
+                    turned=one.taken.turned,
+                    cut_off_mm=one.taken.cut_off,
+                )
+                for one in (b.sheets.allotted.taken if b.sheets else ())
+                if one.load == n
+            ],
         )
-        for plan in (b.cutting.plans if b.cutting else ())
+        for n, plan in enumerate(b.cutting.plans if b.cutting else ())
     ]
 
 
@@ -251,7 +264,13 @@ def _film_use(b: Build) -> FilmUseReport | None:
     if b.sheets is None or not b.sheets.loads:
         return None
     work, between, round_ = film_by_cause(b.sheets.loads)
-    return FilmUseReport(whole_mm2=b.sheets.film_area, work_mm2=work, between_mm2=between, round_mm2=round_)
+    return FilmUseReport(
+        whole_mm2=b.sheets.film_area,
+        work_mm2=work,
+        between_mm2=between,
+        round_mm2=round_,
+        lost_mm2=b.sheets.allotted.all_lost,
+    )
 
 
 def _way(way: Way | None) -> WayReport | None:

@@ -313,6 +313,18 @@ class PassReport(_Part):
     seconds: float
 
 
+class TakenReport(_Part):
+    """A patch of a copy of a load (both counted from 0), and the film of the workshop's it is cut out of: the piece by
+    its id, where on it (left, low, right, high, mm), whether turned a quarter, and what of a roll is cut off for it."""
+
+    patch: int
+    copy_of: int
+    piece: str
+    box_mm: tuple[float, float, float, float]
+    turned: bool
+    cut_off_mm: float
+
+
 class LoadReport(_Part):
     """One load, and how often it is cut alike; seconds are the blade's, for one time."""
 
@@ -322,15 +334,18 @@ class LoadReport(_Part):
     patches: list[PatchReport]
     passes: list[PassReport]
     seconds: float
+    taken: list[TakenReport]
 
 
 class FilmUseReport(_Part):
-    """Where the film of all loads goes (mm2): the work, what lies between it, and what is kept round it."""
+    """Where the film of all loads goes (mm2): the work, what lies between it, what is kept round it, and what is left
+    beside that of what was cut off, too small to be kept."""
 
     whole_mm2: float
     work_mm2: float
     between_mm2: float
     round_mm2: float
+    lost_mm2: float
 
 
 class WayReport(_Part):

@@ -28,6 +28,8 @@ class Film(Model):
     least_stroke_mm: float
     least_dot_mm: float
     directional: bool = False
+    half_turn: bool = False
+    """One with a direction: may work be turned end for end on it?"""
     microwave_never: bool = False
     cap_sheet: bool = False
     mirrored: bool = False
@@ -38,6 +40,13 @@ class Film(Model):
     warm_colour: Colour = "#f3efe6"
     """What becomes of its colour in the warmth, where a job says nothing else."""
     note: str = ""
+
+    @property
+    def turns(self) -> Literal["never", "half", "any"]:
+        """How work may be turned on it."""
+        if not self.directional:
+            return "any"
+        return "half" if self.half_turn else "never"
 
 
 def _film(

@@ -13,10 +13,10 @@ from typing import Annotated, Literal, Protocol, Self, TypeVar
 from pydantic import Field, ValidationError, model_validator
 
 from ..errors import BadDocument, FieldFault
-from .fields import Model
+from .fields import Length, Model
 from .log import HandLog
 from .shipped import CUTTERS, FILMS, TAPES, Cutter, Film, Tape
-from .stock import COLOURS, FilmColour
+from .stock import COLOURS, FilmColour, StockPiece
 
 Instrument = Literal["tape", "calliper", "ruler", "gauge", "photo"]
 
@@ -42,6 +42,10 @@ class Tables(Model):
     fonts: tuple[Font, ...] = ()
     colours: Annotated[tuple[FilmColour, ...], Field(max_length=400)] = COLOURS
     """The colours of film at hand; none: nothing is said of them."""
+    stock: Annotated[tuple[StockPiece, ...], Field(max_length=400)] = ()
+    """The pieces of film that are counted."""
+    remnant_mm: Length = 80.0
+    """What is left of film is kept where a square of that side goes into it."""
     log: HandLog = HandLog()
 
     @model_validator(mode="after")
@@ -52,6 +56,19 @@ class Tables(Model):
         if lost is not None and "colours" in self.model_fields_set:
             said = f"“{lost.name}” is of a film “{lost.film}” that there is none of."
             raise ValueError(f"{said}|Choose one of: {', '.join(sorted(known))}.")
+        return self
+
+    @model_validator(mode="after")
+    def _of_colours(self) -> Self:
+        known = {(c.film, c.name) for c in self.colours}
+        lost = next((p for p in self.stock if (p.film, p.name) not in known), None)
+        if lost is not None:
+            said = f"There is a {lost.form} of “{lost.name}” in stock, and no such colour of “{lost.film}”."
+            raise ValueError(f"{said}|Write the colour down among those at hand, or take the {lost.form} off first.")
+        ids = [p.id for p in self.stock]
+        twice = next((i for i in ids if ids.count(i) > 1), None) if len(set(ids)) < len(ids) else None
+        if twice is not None:
+            raise ValueError(f"Two pieces of film have the id “{twice}”.|Give each its own.")
         return self
 
     def film(self, film_id: str, field: str = "") -> Film:

@@ -31,6 +31,13 @@ class AtHand:
         return self.nearest is not None and self.away <= AT_A_GLANCE
 
 
+def own_colour(film: str, colour: str, colours: Sequence[FilmColour]) -> FilmColour | None:
+    """Which of the colours at hand of a film would pass for one; None where none does."""
+    away = {c: colour_difference(colour, c.colour) for c in colours if c.film == film}
+    nearest = min(away, key=lambda c: away[c], default=None)
+    return nearest if nearest is not None and away[nearest] <= AT_A_GLANCE else None
+
+
 def at_hand(layer: Layer, colours: Sequence[FilmColour]) -> AtHand:
     """What there is for a layer."""
     away = {c: colour_difference(layer.film_colour, c.colour) for c in colours}

@@ -22,7 +22,7 @@ from ..job.shipped import Film
 from ..job.tables import SHIPPED, Tables
 from ..overlay import difference, together
 from ..verdict import Verdict
-from .at_hand import at_hand_verdicts
+from .at_hand import at_hand_verdicts, own_colour
 from .inspection import Inspection, inspect
 from .joints import Rim, join, joint_places, rim
 from .layer import Layer, Layers, Meets
@@ -118,6 +118,15 @@ def _edges(shown: Sequence[BaseGeometry]) -> tuple[list[bool], list[Rim]]:
     return [borders_blank(edge, covered) for edge in rims], rims
 
 
+def _film_of(colour: str, choice: FilmChoice | None, default: Film, tables: Tables) -> Film:
+    """The film a colour is cut from, with what the workshop wrote down of that colour of it."""
+    film = default if choice is None else tables.film(choice.film)
+    if not any(c.says_more for c in tables.colours if c.film == film.id):
+        return film
+    own = own_colour(film.id, (choice.film_colour if choice else None) or colour, tables.colours)
+    return own.of(film) if own is not None else film
+
+
 def _hand(plan: LayerPlan, marks: Placed | None, bounds: tuple[float, float, float, float]) -> Hand:
     """How the films are laid: against the marks, or by eye along the edges of the work."""
     if marks is not None:
@@ -153,7 +162,7 @@ def make_layers(
     if pile.base is not None:
         regions[0] = pile.base
     chosen = {f.colour: (n, f) for n, f in enumerate(plan.films)}
-    films = [tables.film(chosen[c.colour][1].film) if c.colour in chosen else default for c in colours]
+    films = [_film_of(c.colour, chosen[c.colour][1] if c.colour in chosen else None, default, tables) for c in colours]
     regions, shown, mending = mend(regions, [c.seen for c in colours], films, plan.mend, keep)
     left = [n for n, region in enumerate(regions) if not region.is_empty]
     gone = [name for n, name in enumerate(pile.names) if n not in left]

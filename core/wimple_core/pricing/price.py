@@ -8,7 +8,7 @@ from decimal import ROUND_FLOOR, ROUND_HALF_UP, Decimal
 
 from ..job.document import PricePlan
 from ..layup import Layup
-from ..sheets import Load, Loads, film_by_name
+from ..sheets import Loads, film_by_name
 from ..verdict import Level, Verdict
 
 CENT = Decimal("0.01")
@@ -76,30 +76,32 @@ def adding_up(amounts: Sequence[Decimal], total: Decimal) -> list[Decimal]:
     return cents
 
 
-def _film_of_batch(loads: Sequence[Load]) -> dict[str, tuple[Decimal, Decimal]]:
-    """Of each film on the loads, by its name in the job: m2 that all of them take together, and its price for one."""
-    return {
-        name: (sum((Decimal(a * times) / _MM2_PER_M2 for a, times in areas), Decimal(0)), film.price_per_m2)
-        for name, (film, areas) in film_by_name(loads).items()
-    }
+def _film_of_batch(loads: Loads) -> dict[str, tuple[Decimal, Decimal, Decimal]]:
+    """Of each film on the loads, by its name in the job: m2 that all of them take together, m2 that are really cut off
+    for them, and its price for one."""
+    out = {}
+    for name, (film, areas) in film_by_name(loads.loads).items():
+        laid = sum((Decimal(a * times) / _MM2_PER_M2 for a, times in areas), Decimal(0))
+        out[name] = (laid, laid + Decimal(loads.allotted.lost_of(name)) / _MM2_PER_M2, film.price_per_m2)
+    return out
 
 
 def film_cost(loads: Loads) -> Decimal:
     """What the film of all loads costs, exactly."""
-    return sum((area * price for area, price in _film_of_batch(loads.loads).values()), Decimal(0))
+    return sum((area * price for _, area, price in _film_of_batch(loads).values()), Decimal(0))
 
 
 def price_job(loads: Loads, plan: PricePlan, layup: Layup, quantity: int) -> Price:
     """Cost and price of one piece of the batch."""
     pieces = Decimal(quantity)
-    batch = _film_of_batch(loads.loads)
-    film = {name: area for name, (area, _) in batch.items()}
+    batch = _film_of_batch(loads)
+    film = {name: laid for name, (laid, _, _) in batch.items()}
     # Layers laid up on one tape take one tape as large as the largest; laid one by one each takes its own.
     one_by_one = layup.order == "blank"
     taped = sum(film.values(), Decimal(0)) if one_by_one else max(film.values(), default=Decimal(0))
     minutes = Decimal(str(plan.labour_minutes))
     named = [
-        *((f"Film, {name}", "with its margin", area * price / pieces) for name, (area, price) in batch.items()),
+        *((f"Film, {name}", "with its margin", area * price / pieces) for name, (_, area, price) in batch.items()),
         (
             "Transfer tape",
             "over every layer by itself" if one_by_one else "as large as the largest layer's loads",

@@ -7,10 +7,12 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from ..job.document import SheetPlan
+from .allot import Stock, allot
 from .loads import Item, Load, Medium, Patch, PlacedItem, Way
 from .mats import Size, share_mats
 from .nest import Place
 from .stack import Laid, lay, most, ways
+from .supply import NOTHING_TAKEN, Allotted, Supply
 
 MINUTES_A_LOAD = 2.5
 """To load, look at a corner and unload (common practice, no source)."""
@@ -24,13 +26,15 @@ GRIDS_MM = {"none": 0.0, "cm": 10.0, "half_inch": 12.7, "inch": 25.4}
 
 @dataclass(frozen=True)
 class Batch:
-    """One way of laying a batch: its loads."""
+    """One way of laying a batch: its loads, and the film of the workshop's that goes on them."""
 
     loads: tuple[Load, ...]
+    allotted: Allotted = NOTHING_TAKEN
 
     @property
     def film_area(self) -> float:
-        return sum(load.film_area * load.times for load in self.loads)
+        """What is really cut off, mm2: what is left beside it and too small to keep is gone with it."""
+        return sum(load.film_area * load.times for load in self.loads) + self.allotted.all_lost
 
     @property
     def count(self) -> int:
@@ -49,9 +53,9 @@ class Batch:
         return Way(self.count, self.minutes, self.film_area)
 
     @property
-    def cost(self) -> tuple[bool, float, float]:
-        """The less the better: what goes on the machine first, then minutes, then film."""
-        return (not self.fits, self.minutes, round(self.film_area, 3))
+    def cost(self) -> tuple[bool, int, float, float]:
+        """The less the better: what goes on the machine first, then what there is film for, then minutes, then film."""
+        return (not self.fits, len(self.allotted.missing), self.minutes, round(self.film_area, 3))
 
 
 @dataclass(frozen=True)
@@ -153,18 +157,58 @@ def _halves(layout: Layout, quantity: int) -> tuple[int, int]:
     return divmod(quantity, per) if per else (quantity, 0)
 
 
-def one_film(layouts: Sequence[Layout], quantity: int, medium: Medium) -> Batch:
-    """One film to a load."""
+def one_film(layouts: Sequence[Layout], quantity: int, medium: Medium, stock: Stock, usual_width: float) -> Batch:
+    """One film to a load: as many sets on it as it takes, or as a piece of film holds that is left."""
     out = []
     for layout in layouts:
+        supply = stock.supply(layout.item.film, layout.item.film_colour)
+        if supply is not None and layout.capacity:
+            out += _of_supply(layout, quantity, medium, supply)
+            continue
         full, rest = _halves(layout, quantity)
         for sets, times in ((layout.capacity or 1, full), (rest, 1)):
             if sets and times:
                 out.append(_load(layout, layout.lay(sets)[0], medium, times))
-    return Batch(tuple(out))
+    return Batch(tuple(out), allot(out, stock, usual_width))
 
 
-def several_films(layouts: Sequence[Layout], quantity: int, medium: Medium, plan: SheetPlan) -> Batch | None:
+def _of_supply(layout: Layout, quantity: int, medium: Medium, supply: Supply) -> list[Load]:
+    """Loads of one film cut from what there is of it: where no piece of film holds all sets that a load takes, as many
+    as one holds; what there is no film for lies as if there were."""
+    out: list[Load] = []
+    ways: dict[int, list[Load]] = {}
+    left, most = quantity, min(layout.capacity, quantity)
+    while left:
+        found = None
+        while found is None and most:
+            most = min(most, left)
+            if most not in ways:
+                ways[most] = [_load(layout, laid, medium, 1) for laid in layout.lay(most)]
+            for load in ways[most]:
+                left_edge, low, right, high = load.patches[0].box
+                found = supply.take(right - left_edge, high - low, layout.item.film.turns)
+                if found is not None:
+                    supply = found[1]
+                    break
+            if found is None:
+                most -= 1
+        if found is None:
+            full, rest = _halves(layout, left)
+            out += [
+                _load(layout, layout.lay(k)[0], medium, n) for k, n in ((layout.capacity, full), (rest, 1)) if k and n
+            ]
+            break
+        left -= most
+        if out and out[-1].items is load.items:
+            out[-1] = replace(out[-1], times=out[-1].times + 1)
+        else:
+            out.append(load)
+    return out
+
+
+def several_films(
+    layouts: Sequence[Layout], quantity: int, medium: Medium, plan: SheetPlan, stock: Stock, usual_width: float
+) -> Batch | None:
     """Full loads of one film; what is left of all films in patches on shared mats. None where nothing is shared."""
     if medium.kind != "mat" or len(layouts) < 2 or any(not layout.capacity for layout in layouts):
         return None
@@ -179,7 +223,11 @@ def several_films(layouts: Sequence[Layout], quantity: int, medium: Medium, plan
         if more is not None:
             found.append(Batch((replace(patches.loads[0], times=times), *more.loads)))
         break
-    made = [batch for batch in found if batch is not None and any(load.shared for load in batch.loads)]
+    made = [
+        replace(batch, allotted=allot(batch.loads, stock, usual_width))
+        for batch in found
+        if batch is not None and any(load.shared for load in batch.loads)
+    ]
     return min(made, key=lambda batch: batch.cost, default=None)
 
 

@@ -13,9 +13,11 @@ import shapely
 from ..arrays import Array
 from ..cuts import Cuts, cuts_round, together
 from ..job.shipped import Cutter, Film
+from ..job.stock import Turns
 from ..verdict import Verdict
-from .nest import Place, Turns
+from .nest import Place
 from .outline import outline_of
+from .supply import NOTHING_TAKEN, Allotted
 
 Box = tuple[float, float, float, float]
 """Left, low, right, high, mm."""
@@ -59,7 +61,7 @@ class Item:
     @property
     def turns(self) -> Turns:
         """How it may be turned on its film."""
-        return "never" if self.film.directional else "any"
+        return self.film.turns
 
 
 @dataclass(frozen=True, eq=False)
@@ -194,6 +196,8 @@ class Loads:
     verdicts: tuple[Verdict, ...]
     one_film: Way | None = None
     shared: Way | None = None
+    allotted: Allotted = NOTHING_TAKEN
+    """The film of the workshop's that goes on them."""
 
 
 def film_by_cause(loads: Sequence[Load]) -> tuple[float, float, float]:

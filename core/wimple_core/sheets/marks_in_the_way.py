@@ -17,7 +17,6 @@ from ..layers.marks import place_marks
 from ..overlay import difference, together
 from ..verdict import Verdict
 from .loads import Medium
-from .nest import Turns
 from .outline import outline_of
 from .stack import most, ways
 
@@ -77,5 +76,4 @@ def _loads(sets: Sequence[int], quantity: int, shared: bool) -> int:
 
 
 def _on_a_load(region: BaseGeometry, layer: Layer, plan: SheetPlan, room: tuple[float, float]) -> int:
-    turns: Turns = "never" if layer.film.directional else "any"
-    return most(list(ways(outline_of(region), turns, plan.gap_mm, room[0], FEW_STEPS)), room[1])
+    return most(list(ways(outline_of(region), layer.film.turns, plan.gap_mm, room[0], FEW_STEPS)), room[1])

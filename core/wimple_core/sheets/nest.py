@@ -9,16 +9,14 @@ from __future__ import annotations
 import threading
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from typing import Literal
 
 import numpy as np
 import shapely
 import spyrrow
 
 from ..arrays import Array
+from ..job.stock import Turns
 
-Turns = Literal["never", "half", "any"]
-"""How work may be turned on its film: not at all, end for end, or freely."""
 Watch = Callable[[float, float], None]
 """Told the best length so far (mm; infinite while there is none) and how much of the time is over, a share."""
 LOOK_S = 0.2

@@ -13,15 +13,25 @@ from ..job.shipped import Cutter
 from ..job.tables import Tables
 from ..layers import Layers
 from ..verdict import Verdict
+from .allot import Stock, allot
 from .batch import Batch, boxed, gap_and_margin, must_turn, one_film, outlined, several_films
 from .items import item_of
 from .loads import Item, Load, Loads, Medium, Patch, PlacedItem, Way, film_by_cause, medium_of
 from .marks_in_the_way import other_marks
 from .search import Searched
+from .stock_verdicts import stock_verdicts
+from .supply import NOTHING_TAKEN, Allotted
 
 
 def _batch(
-    bare: Sequence[Item], framed: Sequence[Item], plan: SheetPlan, medium: Medium, count: int, searched: Searched | None
+    bare: Sequence[Item],
+    framed: Sequence[Item],
+    plan: SheetPlan,
+    medium: Medium,
+    count: int,
+    searched: Searched | None,
+    stock: Stock,
+    usual_width: float,
 ) -> tuple[Batch, Way | None, Way | None]:
     """So many sets of all films on loads, and what a film to a load and several on one mat would take: the items
     without their weed boxes, and `framed` by them."""
@@ -32,8 +42,10 @@ def _batch(
         layouts.append(
             [a if a.capacity >= b.capacity and a.capacity else b for a, b in zip(close, layouts[0], strict=True)]
         )
-    single = min((one_film(some, count, medium) for some in layouts), key=lambda batch: batch.cost)
-    together = [x for x in (several_films(some, count, medium, plan) for some in layouts) if x is not None]
+    single = min((one_film(some, count, medium, stock, usual_width) for some in layouts), key=lambda batch: batch.cost)
+    together = [
+        x for x in (several_films(some, count, medium, plan, stock, usual_width) for some in layouts) if x is not None
+    ]
     shared = min(together, key=lambda batch: batch.cost, default=None)
     chosen = single
     if shared is not None and (plan.mats == "shared" or (plan.mats == "auto" and shared.cost < single.cost)):
@@ -123,8 +135,9 @@ def plan_sheets(
     framed = [item_of(layer, plan, layers.through_glass) for layer in layers.layers]
     bare = [item_of(layer, plan, layers.through_glass, close=True) for layer in layers.layers]
     if not framed:
-        return _judged([], [], cutter)
-    batch, single, shared = _batch(bare, framed, plan, medium, quantity, searched)
+        return _judged([], [], cutter, NOTHING_TAKEN)
+    stock = Stock(tables)
+    batch, single, shared = _batch(bare, framed, plan, medium, quantity, searched, stock, cutter.width_mm)
     firsts = [next(load for load in batch.loads if item.name in load.name.split(", ")) for item in framed]
     verdicts = [_fits_verdict(load, tables) for load in dict.fromkeys(firsts)]
     other = other_marks(layers, marks, plan, medium, quantity)
@@ -132,7 +145,7 @@ def plan_sheets(
     if looking:
         said = "A closer lay of the sets is being looked for: this is what was found at once."
         verdicts.append(Verdict("sheets.looking", "sheets", "ok", 1, None, "count", said))
-    return replace(_judged(list(batch.loads), verdicts, cutter), one_film=single, shared=shared)
+    return replace(_judged(list(batch.loads), verdicts, cutter, batch.allotted), one_film=single, shared=shared)
 
 
 def plan_names(rows: Mapping[int, Layers], plan: SheetPlan, quantity: int, tables: Tables) -> Loads:
@@ -152,7 +165,7 @@ def plan_names(rows: Mapping[int, Layers], plan: SheetPlan, quantity: int, table
         made = _in_rows([replace(i, name=items[0].name) for i in items], plan, medium, quantity)
         loads += made
         verdicts.append(_fits_verdict(next((load for load in made if not load.fits), made[0]), tables))
-    return _judged(loads, verdicts, cutter)
+    return _judged(loads, verdicts, cutter, allot(loads, Stock(tables), cutter.width_mm))
 
 
 def _in_rows(items: list[Item], plan: SheetPlan, medium: Medium, times: int) -> list[Load]:
@@ -181,9 +194,10 @@ def _load_of(items: tuple[PlacedItem, ...], margin: float, medium: Medium, times
     return Load(medium, items, (patch,), times)
 
 
-def _judged(loads: list[Load], verdicts: list[Verdict], cutter: Cutter) -> Loads:
+def _judged(loads: list[Load], verdicts: list[Verdict], cutter: Cutter, allotted: Allotted) -> Loads:
     """The loads with what is to be said of all of them."""
-    area = sum(load.film_area * load.times for load in loads)
+    lost = allotted.all_lost
+    area = sum(load.film_area * load.times for load in loads) + lost
     count = sum(load.times for load in loads)
     if loads:
         work, between, round_ = (100 * part / area for part in film_by_cause(loads))
@@ -196,12 +210,19 @@ def _judged(loads: list[Load], verdicts: list[Verdict], cutter: Cutter) -> Loads
                 None,
                 "mm2",
                 f"{'The load uses' if count == 1 else f'The {count} loads use'} {{value}} of film: {{share}} ends on"
-                " the work, {between} lies between it, {round} is kept round it.",
-                figures={"share": (work, "%"), "between": (between, "%"), "round": (round_, "%")},
+                " the work, {between} lies between it, {round} is kept round it"
+                + (", {lost} is left beside it and too small to keep." if lost > 0 else "."),
+                figures={
+                    "share": (work, "%"),
+                    "between": (between, "%"),
+                    "round": (round_, "%"),
+                    "lost": (100 * lost / area, "%"),
+                },
             )
         )
+    verdicts += stock_verdicts(allotted)
     if any(i.item.film.mirrored for load in loads for i in load.items):
         verdicts.append(
             Verdict("sheets.mirrored", "sheets", "ok", 1, None, "count", "The heat-transfer film is cut mirrored.")
         )
-    return Loads(tuple(loads), cutter, area, tuple(verdicts))
+    return Loads(tuple(loads), cutter, area, tuple(verdicts), allotted=allotted)

@@ -12,7 +12,8 @@ import numpy as np
 import shapely
 
 from ..arrays import Array
-from .nest import SAFE_MM, Place, Turns
+from ..job.stock import Turns
+from .nest import SAFE_MM, Place
 
 BIN_MM = 0.25
 STEPS = 24

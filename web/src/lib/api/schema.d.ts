@@ -6515,6 +6515,11 @@ export interface components {
              */
             directional: boolean;
             /**
+             * Half Turn
+             * @default false
+             */
+            half_turn: boolean;
+            /**
              * Microwave Never
              * @default false
              */
@@ -6564,6 +6569,12 @@ export interface components {
             name: string;
             /** Colour */
             colour: string;
+            /** Price Per M2 */
+            price_per_m2?: string | null;
+            /** Turns */
+            turns?: ("never" | "half" | "any") | null;
+            /** Cap Sheet */
+            cap_sheet?: boolean | null;
         };
         /**
          * FontOut

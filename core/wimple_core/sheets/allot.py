@@ -1,0 +1,185 @@
+"""What film of the workshop's goes on which load, what of it is missing, and what cutting a load leaves of it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+
+import shapely
+
+from ..job.shipped import Film
+from ..job.stock import FilmColour, StockPiece
+from ..job.tables import Tables
+from ..layers.at_hand import own_colour
+from .loads import Load, Patch
+from .supply import Allotted, Missing, OnFilm, Supply, endless
+
+FilmKey = tuple[str, str]
+"""A film by its id, and the colour it is cut in."""
+
+
+def key_of(film: Film, colour: str) -> FilmKey:
+    return (film.id, colour)
+
+
+class Stock:
+    """What a workshop has, by the films of a job: asked once for each."""
+
+    def __init__(self, tables: Tables) -> None:
+        self.tables = tables
+        self._found: dict[FilmKey, FilmColour | None] = {}
+
+    def colour(self, film: Film, colour: str) -> FilmColour | None:
+        """The colour at hand that a layer is cut from, where pieces of it are counted."""
+        key = key_of(film, colour)
+        if key not in self._found:
+            own = own_colour(film.id, colour, self.tables.colours) if self.tables.stock else None
+            counted = own is not None and any((p.film, p.name) == (own.film, own.name) for p in self.tables.stock)
+            self._found[key] = own if counted else None
+        return self._found[key]
+
+    def pieces(self, own: FilmColour) -> list[StockPiece]:
+        """The pieces of it, in the order they were written down."""
+        return [p for p in self.tables.stock if (p.film, p.name) == (own.film, own.name)]
+
+    def supply(self, film: Film, colour: str) -> Supply | None:
+        """The film there is; None where it is not counted."""
+        own = self.colour(film, colour)
+        return None if own is None else Supply.of(self.pieces(own), self.tables.remnant_mm)
+
+
+def _size(patch: Patch) -> tuple[float, float]:
+    left, low, right, high = patch.box
+    return right - left, high - low
+
+
+def allot(loads: Sequence[Load], stock: Stock, usual_width: float) -> Allotted:
+    """Take the film of all loads, in their order, of what is counted. Where a film is missing, the roll to buy is as
+    wide as the widest there is of it, or `usual_width` mm."""
+    supplies: dict[FilmColour, Supply] = {}
+    names: dict[FilmColour, list[str]] = {}
+    taken: list[OnFilm] = []
+    short: dict[FilmColour, list[Patch]] = {}
+    for n, load in enumerate(loads):
+        for copy in range(load.times):
+            for k, patch in enumerate(load.patches):
+                own = stock.colour(patch.film, patch.film_colour)
+                if own is None:
+                    continue
+                if own not in supplies:
+                    supplies[own] = Supply.of(stock.pieces(own), stock.tables.remnant_mm)
+                    names[own] = []
+                if patch.name not in names[own]:
+                    names[own].append(patch.name)
+                found = supplies[own].take(*_size(patch), patch.film.turns)
+                if found is None:
+                    short.setdefault(own, []).append(patch)
+                    continue
+                one, supplies[own] = found
+                taken.append(OnFilm(n, copy, k, one))
+    lost: dict[str, float] = {}
+    for own, supply in supplies.items():
+        # What was too small before is not lost by this job.
+        gone = supply.lost() - Supply.of(stock.pieces(own), stock.tables.remnant_mm).lost()
+        lost[names[own][0]] = max(gone, 0.0)
+    missing = [_missing(own, some, stock, usual_width) for own, some in short.items()]
+    return Allotted(tuple(taken), tuple(missing), lost)
+
+
+def _missing(own: FilmColour, patches: Sequence[Patch], stock: Stock, usual_width: float) -> Missing:
+    pieces = stock.pieces(own)
+    widest = max((p.width_mm for p in pieces if not p.region.is_empty), default=0.0)
+    width = max((p.width_mm for p in pieces if p.form == "roll"), default=usual_width)
+    roll, length = endless(width, stock.tables.remnant_mm), 0.0
+    for patch in patches:
+        found = roll.take(*_size(patch), patch.film.turns)
+        if found is None:
+            return Missing(patches[0].name, patch.film, 0.0, width, widest, _size(patch))
+        one, roll = found
+        length += one.cut_off
+    return Missing(patches[0].name, patches[0].film, length, width, widest)
+
+
+@dataclass(frozen=True)
+class Change:
+    """What cutting a load does to the stock: the pieces before and after it, by id (one that is not there before or
+    after is None), and how many of them are remnants that were not there before."""
+
+    before: Mapping[str, StockPiece | None]
+    after: Mapping[str, StockPiece | None]
+    remnants: tuple[StockPiece, ...]
+    missing: tuple[Missing, ...]
+
+
+def _fresh(taken: Iterable[str]) -> str:
+    used = set(taken)
+    n = 1
+    while f"r{n}" in used:
+        n += 1
+    return f"r{n}"
+
+
+def _remnant(id: str, own: FilmColour, part: shapely.Polygon) -> StockPiece:
+    left, low, right, high = part.bounds
+    whole = shapely.simplify(part, 0.05)
+    if not whole.is_valid or whole.is_empty:
+        whole = part
+    corners = shapely.get_coordinates(whole.exterior)[:-1] - (left, low)
+    square = abs(part.area - (right - left) * (high - low)) < 1e-6
+    return StockPiece(
+        id=id,
+        film=own.film,
+        name=own.name,
+        form="remnant",
+        width_mm=round(right - left, 3),
+        length_mm=round(high - low, 3),
+        outline=() if square else tuple((round(float(x), 3), round(float(y), 3)) for x, y in corners[:400]),
+    )
+
+
+def when_cut(load: Load, stock: Stock, usual_width: float) -> Change:
+    """What the stock becomes when a load is cut once: its film is taken off, and what is left over of it kept as a
+    remnant where a square of the workshop's stated side goes into it."""
+    before: dict[str, StockPiece | None] = {}
+    after: dict[str, StockPiece | None] = {}
+    remnants: list[StockPiece] = []
+    used = {p.id for p in stock.tables.stock}
+    found = allot([_once(load)], stock, usual_width)
+    owns = {o for p in load.patches if (o := stock.colour(p.film, p.film_colour)) is not None}
+    for own in owns:
+        supply = Supply.of(stock.pieces(own), stock.tables.remnant_mm)
+        for one in found.taken:
+            patch = load.patches[one.patch]
+            if stock.colour(patch.film, patch.film_colour) == own:
+                again = supply.take(*_size(patch), patch.film.turns)
+                assert again is not None, "it was taken just before"
+                supply = again[1]
+        ids = {
+            t.taken.piece
+            for t in found.taken
+            if stock.colour(load.patches[t.patch].film, load.patches[t.patch].film_colour) == own
+        }
+        for piece in (p for p in stock.pieces(own) if p.id in ids):
+            before[piece.id] = piece
+            left = [b for b in supply.bits if b.piece == piece.id]
+            over = [b for b in left if b.form in ("offcut", "remnant")]
+            if piece.form == "roll":
+                rest = sum(b.box[3] - b.box[1] for b in left if b.form == "roll")
+                after[piece.id] = piece.model_copy(update={"length_mm": round(rest, 3), "bare_edge_mm": 0.0})
+            elif piece.form == "sheet":
+                whole = sum(b.form == "sheet" for b in left)
+                after[piece.id] = piece.model_copy(update={"sheets": whole})
+            else:
+                after[piece.id] = None
+            for bit in over:
+                if supply.keeps(bit.region):
+                    id = _fresh(used)
+                    used.add(id)
+                    made = _remnant(id, own, bit.region)
+                    remnants.append(made)
+                    before[id], after[id] = None, made
+    return Change(before, after, tuple(remnants), found.missing)
+
+
+def _once(load: Load) -> Load:
+    return Load(load.medium, load.items, load.patches, 1)
