@@ -11,6 +11,7 @@ from ninja.errors import AuthenticationError, HttpError, ValidationError
 from ninja.parser import Parser as NinjaParser
 from wimple_core.errors import BadDocument, Busy, WimpleError
 
+from .cutters.api import router as cutters
 from .disk import DISK_FULL, no_room
 from .errors import Conflict, error_body
 from .folio.api import router as folio
@@ -24,6 +25,7 @@ from .people.guessing import TooManyGuesses
 from .people.roles import by_method
 from .people.session_api import router as session
 from .shelf.api import router as shelf
+from .stock.api import router as stock
 from .works.api import router as works
 from .workshops.api import router as workshops
 from .workshops.models import style_of
@@ -55,6 +57,8 @@ api.add_router("", jobs)
 api.add_router("", placing)
 api.add_router("", tables)
 api.add_router("", uploads)
+api.add_router("", cutters)
+api.add_router("/stock", stock)
 api.add_router("/works", works)
 api.add_router("/shelf", shelf)
 api.add_router("/folio", folio)

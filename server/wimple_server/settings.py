@@ -58,6 +58,7 @@ INSTALLED_APPS = [
     "wimple_server.shelf",
     "wimple_server.folio",
     "wimple_server.works",
+    "wimple_server.cutters",
 ]
 MIDDLEWARE = [
     "wimple_server.proxy.TrustedProxy",

@@ -20,6 +20,7 @@ from server_api import Api
 from wimple_core.job import load_job
 from wimple_core.views.folio import folio_in
 from wimple_server.api import api as ninja
+from wimple_server.cutters.models import CutLoad
 from wimple_server.folio.models import FolioItem
 from wimple_server.jobs.models import Drawing, Job
 from wimple_server.people import accounts
@@ -64,6 +65,17 @@ class Shop:
     def item_id(self) -> int:
         item = self.workshop.folio.first()
         return (item or FolioItem.keep(self.workshop, "moon.svg", folio_in(drawing("moon-band.svg"), "moon.svg"))).pk
+
+    def piece_id(self) -> str:
+        piece = {"id": "r1", "film": "calendered-gloss", "name": "midnight", "form": "roll"}
+        self.workshop.refresh_from_db()
+        self.workshop.tables["stock"] = [{**piece, "width_mm": 305, "length_mm": 900}]
+        self.workshop.save()
+        return "r1"
+
+    def cut_id(self) -> int:
+        job = Job.objects.get(pk=self.job_id())
+        return CutLoad.objects.create(workshop=self.workshop, job=job, load="0", name="midnight").pk
 
     def work_id(self) -> int:
         work = Work.objects.filter(workshop=self.workshop).first()

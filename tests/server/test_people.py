@@ -66,6 +66,15 @@ LEAST = {
     ("GET", "/tables"): Role.VIEWER,
     ("PUT", "/tables/colours"): Role.MAKER,
     ("PUT", "/tables/log"): Role.MAKER,
+    ("GET", "/stock"): Role.VIEWER,
+    ("POST", "/stock/pieces"): Role.MAKER,
+    ("PUT", "/stock/pieces/{piece_id}"): Role.MAKER,
+    ("DELETE", "/stock/pieces/{piece_id}"): Role.MAKER,
+    ("PUT", "/stock/remnant"): Role.MAKER,
+    ("GET", "/jobs/{job_id}/cuts"): Role.VIEWER,
+    ("POST", "/jobs/{job_id}/cuts/offer"): Role.VIEWER,
+    ("POST", "/jobs/{job_id}/cuts"): Role.MAKER,
+    ("DELETE", "/jobs/{job_id}/cuts/{cut_id}"): Role.MAKER,
     ("GET", "/jobs"): Role.VIEWER,
     ("POST", "/jobs"): Role.MAKER,
     ("GET", "/jobs/{job_id}"): Role.VIEWER,
@@ -135,7 +144,7 @@ def test_every_endpoint_asks_for_its_role(api: Api) -> None:
         if least is None or least == "signed in":
             continue
         at = path.replace("{member_id}", "999").replace("{invitation_id}", "999").replace("{", "").replace("}", "")
-        for part in ("job_id", "work_id", "blank_id", "item_id"):
+        for part in ("job_id", "work_id", "blank_id", "item_id", "cut_id"):
             at = at.replace(part, "999")
         for who, hand in hands.items():
             code = hand(method, at, {} if method != "GET" else None).status_code

@@ -115,10 +115,23 @@ def _fault(field: str, said: str) -> FieldFault:
     return FieldFault(field, whole, hint or "docs/file-format.md says what belongs here.")
 
 
+def _refused(bad: ValidationError) -> BadDocument:
+    faults = [_fault(".".join(map(str, e["loc"])), e["msg"]) for e in bad.errors(include_url=False)]
+    return BadDocument(faults[0].message, field=faults[0].field, hint=faults[0].hint, faults=faults)
+
+
+def load_piece(raw: object, unit: Literal["mm", "in"] = "mm") -> StockPiece:
+    """Read a piece of film as it was typed; bare lengths are in `unit`. Raises BadDocument naming every field at
+    fault."""
+    try:
+        return StockPiece.model_validate(raw, context={"unit": unit})
+    except ValidationError as bad:
+        raise _refused(bad) from None
+
+
 def load_tables(raw: object) -> Tables:
     """Read a shop's tables; what is left out is as shipped. Raises BadDocument naming every field at fault."""
     try:
         return Tables.model_validate(raw)
     except ValidationError as bad:
-        faults = [_fault(".".join(map(str, e["loc"])), e["msg"]) for e in bad.errors(include_url=False)]
-        raise BadDocument(faults[0].message, field=faults[0].field, hint=faults[0].hint, faults=faults) from None
+        raise _refused(bad) from None

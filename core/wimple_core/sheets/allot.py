@@ -111,7 +111,8 @@ class Change:
     missing: tuple[Missing, ...]
 
 
-def _fresh(taken: Iterable[str]) -> str:
+def free_id(taken: Iterable[str]) -> str:
+    """An id that no piece of film has."""
     used = set(taken)
     n = 1
     while f"r{n}" in used:
@@ -173,12 +174,35 @@ def when_cut(load: Load, stock: Stock, usual_width: float) -> Change:
                 after[piece.id] = None
             for bit in over:
                 if supply.keeps(bit.region):
-                    id = _fresh(used)
+                    id = free_id(used)
                     used.add(id)
                     made = _remnant(id, own, bit.region)
                     remnants.append(made)
                     before[id], after[id] = None, made
     return Change(before, after, tuple(remnants), found.missing)
+
+
+def undone(
+    stock: Sequence[StockPiece], before: Mapping[str, StockPiece | None], after: Mapping[str, StockPiece | None]
+) -> tuple[StockPiece, ...]:
+    """The stock as if a load had not been cut: what it took of a roll or of sheets is there again, whatever else was
+    taken of them since; a remnant it used up is back, and one it left is gone."""
+    now = {p.id: p for p in stock}
+    for id, was in before.items():
+        left, there = after[id], now.get(id)
+        if was is None:
+            now.pop(id, None)
+        elif left is None or there is None:
+            now.setdefault(id, was)
+        else:
+            now[id] = there.model_copy(
+                update={
+                    "length_mm": round(there.length_mm + was.length_mm - left.length_mm, 3),
+                    "sheets": there.sheets + was.sheets - left.sheets,
+                    "bare_edge_mm": was.bare_edge_mm if there == left else there.bare_edge_mm,
+                }
+            )
+    return tuple(now.values())
 
 
 def _once(load: Load) -> Load:

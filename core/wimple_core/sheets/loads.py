@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
@@ -124,6 +125,14 @@ class Load:
     def name(self) -> str:
         """The films on it by name."""
         return ", ".join(dict.fromkeys(p.name for p in self.patches))
+
+    @cached_property
+    def digest(self) -> str:
+        """What tells it from any other load: its films, where they lie, and all that is cut of them."""
+        told = hashlib.blake2b(digest_size=12)
+        told.update(repr([(p.film.id, p.film_colour, np.round(p.box, 3).tolist()) for p in self.patches]).encode())
+        told.update(np.round(self.cuts.points * 1000).astype(np.int64).tobytes() + self.cuts.ends.tobytes())
+        return told.hexdigest()
 
     @property
     def shared(self) -> bool:

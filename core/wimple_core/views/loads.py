@@ -3,13 +3,17 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping, Sequence
 
 from ..cuts import Role
 from ..cutting import Cutting
 from ..figures import LengthStyle, format_length, format_quantity
+from ..job.stock import StockPiece
 from ..pricing.price import film_cost, to_cents
 from ..sheets import Load, Loads, Patch, Way
+from ..sheets.supply import OnFilm
 from .drawn import Ring, View, rings_of
+from .stock import PieceView, piece_view, piece_words
 
 
 class PatchView(View):
@@ -25,6 +29,18 @@ class PatchView(View):
     sets: int
     directional: bool
     rings: list[Ring]
+
+
+class OnFilmView(View):
+    """Film taken for one copy of a patch of a load: from which piece (its id), and where on it (left, low, right,
+    high, mm)."""
+
+    copy_of: int
+    patch: int
+    piece: str
+    box: tuple[float, float, float, float]
+    turned: bool
+    words: str
 
 
 class LoadView(View):
@@ -44,6 +60,8 @@ class LoadView(View):
     frames: list[Ring]
     slits: list[Ring]
     parting: list[Ring]
+    digest: str
+    taken: list[OnFilmView]
 
 
 class WayView(View):
@@ -68,6 +86,8 @@ class LoadsView(View):
     one_film: WayView | None
     shared: WayView | None
     is_shared: bool
+    pieces: list[PieceView]
+    """The film they are cut out of."""
 
 
 def _patch(load: Load, patch: Patch, edge: tuple[float, float], style: LengthStyle) -> PatchView:
@@ -97,7 +117,27 @@ def _lines(load: Load, role: Role) -> list[Ring]:
     return [path.round(3).ravel().tolist() for path in load.cuts.only(role).paths()]
 
 
-def _load(load: Load, seconds: float, edge: tuple[float, float], style: LengthStyle) -> LoadView:
+def _taken(load: Load, one: OnFilm, pieces: Mapping[str, StockPiece], style: LengthStyle) -> OnFilmView:
+    taken, piece = one.taken, pieces[one.taken.piece]
+    if taken.form == "roll":
+        words = f"{format_length(taken.cut_off, style)} off the {piece_words(piece, style)}"
+    elif taken.form == "offcut":
+        words = f"beside it, of what came off the {piece_words(piece, style)}"
+    else:
+        words = f"out of the {piece_words(piece, style)}"
+    return OnFilmView(
+        copy_of=one.copy,
+        patch=one.patch,
+        piece=taken.piece,
+        box=taken.box,
+        turned=taken.turned,
+        words=f"{load.patches[one.patch].name}: {words}",
+    )
+
+
+def _load(
+    load: Load, seconds: float, edge: tuple[float, float], taken: list[OnFilmView], style: LengthStyle
+) -> LoadView:
     return LoadView(
         name=load.name,
         colour=load.patches[0].film_colour,
@@ -113,13 +153,20 @@ def _load(load: Load, seconds: float, edge: tuple[float, float], style: LengthSt
         frames=rings_of(load.cuts.only("frame").region),
         slits=_lines(load, "slit"),
         parting=_lines(load, "weed"),
+        digest=load.digest,
+        taken=taken,
     )
 
 
-def loads_view(loads: Loads, cutting: Cutting, style: LengthStyle) -> LoadsView:
+def loads_view(loads: Loads, cutting: Cutting, stock: Sequence[StockPiece], style: LengthStyle) -> LoadsView:
     """All loads of a batch."""
     c = loads.cutter
     edge = ((c.width_mm - c.safe_width_mm) / 2, (c.length_mm - c.safe_length_mm) / 2)
+    pieces = {p.id: p for p in stock}
+    taken: list[list[OnFilmView]] = [[] for _ in loads.loads]
+    for one in loads.allotted.taken:
+        taken[one.load].append(_taken(loads.loads[one.load], one, pieces, style))
+    used = dict.fromkeys(one.taken.piece for one in loads.allotted.taken)
     return LoadsView(
         cutter=c.name,
         medium=c.medium,
@@ -130,8 +177,9 @@ def loads_view(loads: Loads, cutting: Cutting, style: LengthStyle) -> LoadsView:
         film_area=format_quantity(loads.film_area, "mm2", style),
         film_cost=str(to_cents(film_cost(loads))),
         minutes=cutting.seconds / 60,
-        loads=[_load(p.load, p.seconds, edge, style) for p in cutting.plans],
+        loads=[_load(p.load, p.seconds, edge, taken[n], style) for n, p in enumerate(cutting.plans)],
         one_film=_way(loads.one_film, style),
         shared=_way(loads.shared, style),
         is_shared=any(p.load.shared for p in cutting.plans),
+        pieces=[piece_view(pieces[id], style) for id in used],
     )

@@ -160,7 +160,7 @@ def _makers(b: Build, style: LengthStyle, step: Step) -> dict[str, tuple[Source,
             out["layers"] = ("layers", lambda: layers_view(layers, b.job.layers, style))
     if step == "sheets" and b.sheets is not None and b.cutting is not None:
         sheets, cutting = b.sheets, b.cutting
-        out["sheets"] = ("cutting", lambda: loads_view(sheets, cutting, style))
+        out["sheets"] = ("cutting", lambda: loads_view(sheets, cutting, b.tables.stock, style))
     if step == "layup" and b.layup is not None:
         layup, pile, currency = b.layup, b.layers, b.job.price.currency
         assert pile is not None

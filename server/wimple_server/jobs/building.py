@@ -24,6 +24,7 @@ from wimple_core.verdict import Step
 from wimple_core.views.card import TicketView, ticket_view
 from wimple_core.views.scene import DoingView, SceneWriter
 
+from ..cutters.keeping import tables_of
 from ..deadline import TooLong, no_longer_than
 from ..reading import read_apart
 from ..workshops.models import KeptResults
@@ -66,7 +67,7 @@ def _building(job: Job, document: JobDocument, upto: Step, cutting: bool = False
         upto,
         CACHE,
         at_once=False,
-        tables=job.workshop.load_tables(),
+        tables=tables_of(job),
         kept=KeptResults(job.workshop_id),
         skip=() if cutting else ("cutting",),
         run=read_apart,

@@ -20,6 +20,7 @@ from wimple_core.pipeline import build_whole, make_slow
 from wimple_core.slow import Wanted, outline_in_photo
 from wimple_core.taking_in import photo_in
 
+from ..cutters.keeping import tables_of
 from ..errors import error_body
 from ..jobs.building import write_ticket
 from ..jobs.models import Drawing, Job
@@ -47,7 +48,7 @@ def _files(work: Work) -> Result:
         document,
         files,
         progress=lambda stage: work.say(working_on=stage),
-        tables=job.workshop.load_tables(),
+        tables=tables_of(job),
         kept=KeptResults(job.workshop_id),
         run=read_apart,
     )
@@ -83,7 +84,7 @@ def _slow(work: Work) -> Result:
         job.files(),
         wanted,
         lambda what, share: work.say(working_on=what, share=share),
-        job.workshop.load_tables(),
+        tables_of(job),
         read_apart,
     )
     if work.kind != Work.Kind.LAY:

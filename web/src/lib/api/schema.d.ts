@@ -776,6 +776,154 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/cuts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Cuts
+         * @description The loads of a job that were cut, the first one first.
+         */
+        get: operations["wimple_server_cutters_api_list_cuts"];
+        put?: never;
+        /**
+         * Mark Cut
+         * @description Mark a load as cut once: its film comes off the stock.
+         */
+        post: operations["wimple_server_cutters_api_mark_cut"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/cuts/offer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Offer
+         * @description What marking a load as cut would take off the stock, and which remnants it leaves.
+         */
+        post: operations["wimple_server_cutters_api_offer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/cuts/{cut_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take Back
+         * @description Take a mark away: the film is in stock again.
+         */
+        delete: operations["wimple_server_cutters_api_take_back"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Stock
+         * @description All film that is counted, by its colours, drawn to one scale.
+         */
+        get: operations["wimple_server_stock_api_get_stock"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stock/pieces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Piece
+         * @description Write a roll, sheets or a remnant down (a `StockPiece`, lengths as typed); without an id it is given one.
+         */
+        post: operations["wimple_server_stock_api_add_piece"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stock/pieces/{piece_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Piece
+         * @description Write it down otherwise; its id stays.
+         */
+        put: operations["wimple_server_stock_api_change_piece"];
+        post?: never;
+        /**
+         * Take Off
+         * @description It is not there any more.
+         */
+        delete: operations["wimple_server_stock_api_take_off"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stock/remnant": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Keep Over
+         * @description From which size on what is left of film is kept.
+         */
+        put: operations["wimple_server_stock_api_keep_over"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/works": {
         parameters: {
             query?: never;
@@ -1982,29 +2130,30 @@ export interface components {
         };
         /**
          * CutOut
-         * @description The shape of some pieces cut out of others, with a gap round it; they stay, or have done their work.
+         * @description A load that was cut: its digest, the films on it, when and by whom; `current` tells whether the job still has
+         *     it.
          */
         CutOut: {
+            /** Id */
+            id: number;
+            /** Load */
+            load: string;
+            /** Name */
+            name: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Remnants */
+            remnants: string[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "cut_out";
-            /** Pieces */
-            pieces: string[];
-            /** Of */
-            of: string[];
-            /**
-             * Gap Mm
-             * @description mm; a string with a unit is read too
-             * @default 0
-             */
-            gap_mm: number;
-            /**
-             * Stay
-             * @default true
-             */
-            stay: boolean;
         };
         /**
          * Dimension
@@ -5112,6 +5261,10 @@ export interface components {
             slits: number[][];
             /** Parting */
             parting: number[][];
+            /** Digest */
+            digest: string;
+            /** Taken */
+            taken: components["schemas"]["OnFilmView"][];
         };
         /** LoadsView */
         LoadsView: {
@@ -5139,6 +5292,8 @@ export interface components {
             shared: components["schemas"]["wimple_core__views__loads__WayView"] | null;
             /** Is Shared */
             is_shared: boolean;
+            /** Pieces */
+            pieces: components["schemas"]["PieceView"][];
         };
         /** MarkView */
         MarkView: {
@@ -5312,6 +5467,30 @@ export interface components {
             varies: components["schemas"]["VariesView"][];
             /** Lines */
             lines: components["schemas"]["NameLineView"][];
+        };
+        /**
+         * OnFilmView
+         * @description Film taken for one copy of a patch of a load: from which piece (its id), and where on it (left, low, right,
+         *     high, mm).
+         */
+        OnFilmView: {
+            /** Copy Of */
+            copy_of: number;
+            /** Patch */
+            patch: number;
+            /** Piece */
+            piece: string;
+            /** Box */
+            box: [
+                number,
+                number,
+                number,
+                number
+            ];
+            /** Turned */
+            turned: boolean;
+            /** Words */
+            words: string;
         };
         /**
          * PageView
@@ -5544,6 +5723,19 @@ export interface components {
             width: number;
             /** Height */
             height: number;
+        };
+        /**
+         * PieceView
+         * @description A piece of film: as it is written down, its size in words, and what of it can be cut (mm from its lower left).
+         */
+        PieceView: {
+            piece: components["schemas"]["StockPiece"];
+            /** Words */
+            words: string;
+            /** Rings */
+            rings: number[][];
+            /** Used Up */
+            used_up: boolean;
         };
         /**
          * PiecesView
@@ -5941,6 +6133,60 @@ export interface components {
             title: string;
             /** Text */
             text: string;
+        };
+        /**
+         * StockPiece
+         * @description A roll, sheets alike, or a remnant of one colour of film, which runs up its length. A colour of which no piece is
+         *     written down is not counted; one of which all pieces are used up is sold out.
+         */
+        StockPiece: {
+            /** Id */
+            id: string;
+            /** Film */
+            film: string;
+            /** Name */
+            name: string;
+            /**
+             * Form
+             * @enum {string}
+             */
+            form: "roll" | "sheet" | "remnant";
+            /**
+             * Width Mm
+             * @description mm; a string with a unit is read too
+             */
+            width_mm: number;
+            /**
+             * Length Mm
+             * @description mm; a string with a unit is read too
+             */
+            length_mm: number;
+            /**
+             * Sheets
+             * @default 1
+             */
+            sheets: number;
+            /**
+             * Outline
+             * @default []
+             */
+            outline: [
+                number,
+                number
+            ][];
+            /**
+             * Bare Edge Mm
+             * @description mm; a string with a unit is read too
+             * @default 0
+             */
+            bare_edge_mm: number;
+            /** Bought On */
+            bought_on?: string | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
         };
         /**
          * StopView
@@ -6869,6 +7115,102 @@ export interface components {
             share: number;
             result: components["schemas"]["ResultOut"];
             error: components["schemas"]["FaultView"] | null;
+        };
+        /**
+         * MarkIn
+         * @description A load that was cut, and which of the remnants it leaves are kept; all of those that nothing is said of.
+         */
+        MarkIn: {
+            /** Load */
+            load: string;
+            /**
+             * Keep
+             * @default []
+             */
+            keep: boolean[];
+        };
+        /**
+         * OfferView
+         * @description What cutting a load takes off the stock, in words, the remnants it leaves, and what of it is not there.
+         */
+        OfferView: {
+            /** Off */
+            off: string[];
+            /** Remnants */
+            remnants: components["schemas"]["OfferedView"][];
+            /** Missing */
+            missing: string[];
+        };
+        /**
+         * OfferedView
+         * @description A remnant that would be left.
+         */
+        OfferedView: {
+            /** Id */
+            id: string;
+            /** Words */
+            words: string;
+            /** Rings */
+            rings: number[][];
+        };
+        /** LoadIn */
+        LoadIn: {
+            /** Load */
+            load: string;
+        };
+        /**
+         * StockFilmView
+         * @description One colour of film, and the pieces of it that are counted.
+         */
+        StockFilmView: {
+            /** Film */
+            film: string;
+            /** Family */
+            family: string;
+            /** Name */
+            name: string;
+            /** Colour */
+            colour: string;
+            /** Finish */
+            finish: string;
+            /**
+             * Turns
+             * @enum {string}
+             */
+            turns: "never" | "half" | "any";
+            /** Left */
+            left: string;
+            /** Price Per M2 */
+            price_per_m2: string;
+            /** Pieces */
+            pieces: components["schemas"]["PieceView"][];
+        };
+        /**
+         * StockView
+         * @description All film that is counted.
+         */
+        StockView: {
+            /** Films */
+            films: components["schemas"]["StockFilmView"][];
+            /** Remnant Mm */
+            remnant_mm: number;
+            /** Worth */
+            worth: string;
+        };
+        /** PieceIn */
+        PieceIn: {
+            /** Piece */
+            piece: {
+                [key: string]: unknown;
+            };
+        };
+        /** RemnantIn */
+        RemnantIn: {
+            /**
+             * Remnant Mm
+             * @description mm; a string with a unit is read too
+             */
+            remnant_mm: number;
         };
         /**
          * WorkIn
@@ -8848,6 +9190,379 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_cutters_api_list_cuts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CutOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_cutters_api_mark_cut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarkIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CutOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_cutters_api_offer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LoadIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OfferView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_cutters_api_take_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+                cut_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_stock_api_get_stock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_stock_api_add_piece: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PieceIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_stock_api_change_piece: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PieceIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_stock_api_take_off: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_stock_api_keep_over: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemnantIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockView"];
                 };
             };
             /** @description Not Found */
