@@ -24,7 +24,7 @@ router = Router(tags=["cutters"])
 Digest = Annotated[str, Field(min_length=1, max_length=40)]
 
 
-class CutOut(Schema):
+class CutLoadOut(Schema):
     """A load that was cut: its digest, the films on it, when and by whom; `current` tells whether the job still has
     it."""
 
@@ -55,7 +55,7 @@ def _loads(job: Job) -> Loads | None:
     return built_upto(job, job.load(), "sheets").sheets
 
 
-@router.get("/jobs/{int:job_id}/cuts", response={200: list[CutOut], **ERRORS})
+@router.get("/jobs/{int:job_id}/cuts", response={200: list[CutLoadOut], **ERRORS})
 def list_cuts(request: HttpRequest, job_id: int) -> list[CutLoad]:
     """The loads of a job that were cut, the first one first."""
     return list(job_of(request, job_id).cut_loads.all())
@@ -71,7 +71,7 @@ def offer(request: HttpRequest, job_id: int, wanted: LoadIn) -> OfferView:
     return offer_view(keeping.change_by(job, load, loads.cutter.width_mm), job.workshop.style)
 
 
-@router.post("/jobs/{int:job_id}/cuts", response={201: CutOut, **ERRORS})
+@router.post("/jobs/{int:job_id}/cuts", response={201: CutLoadOut, **ERRORS})
 def mark_cut(request: HttpRequest, job_id: int, wanted: MarkIn) -> tuple[int, CutLoad]:
     """Mark a load as cut once: its film comes off the stock."""
     job = job_of(request, job_id)

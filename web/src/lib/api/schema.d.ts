@@ -2130,30 +2130,29 @@ export interface components {
         };
         /**
          * CutOut
-         * @description A load that was cut: its digest, the films on it, when and by whom; `current` tells whether the job still has
-         *     it.
+         * @description The shape of some pieces cut out of others, with a gap round it; they stay, or have done their work.
          */
         CutOut: {
-            /** Id */
-            id: number;
-            /** Load */
-            load: string;
-            /** Name */
-            name: string;
-            /**
-             * At
-             * Format: date-time
-             */
-            at: string;
-            /** By */
-            by: string;
-            /** Remnants */
-            remnants: string[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "cut_out";
+            /** Pieces */
+            pieces: string[];
+            /** Of */
+            of: string[];
+            /**
+             * Gap Mm
+             * @description mm; a string with a unit is read too
+             * @default 0
+             */
+            gap_mm: number;
+            /**
+             * Stay
+             * @default true
+             */
+            stay: boolean;
         };
         /**
          * Dimension
@@ -7117,6 +7116,28 @@ export interface components {
             error: components["schemas"]["FaultView"] | null;
         };
         /**
+         * CutLoadOut
+         * @description A load that was cut: its digest, the films on it, when and by whom; `current` tells whether the job still has
+         *     it.
+         */
+        CutLoadOut: {
+            /** Id */
+            id: number;
+            /** Load */
+            load: string;
+            /** Name */
+            name: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Remnants */
+            remnants: string[];
+        };
+        /**
          * MarkIn
          * @description A load that was cut, and which of the remnants it leaves are kept; all of those that nothing is said of.
          */
@@ -9229,7 +9250,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CutOut"][];
+                    "application/json": components["schemas"]["CutLoadOut"][];
                 };
             };
             /** @description Not Found */
@@ -9273,7 +9294,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CutOut"];
+                    "application/json": components["schemas"]["CutLoadOut"];
                 };
             };
             /** @description Not Found */

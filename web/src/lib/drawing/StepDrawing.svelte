@@ -6,6 +6,7 @@
   import LayupSheet from '../steps/LayupSheet.svelte';
   import PriceSheet from '../steps/PriceSheet.svelte';
   import ArtworkView from './ArtworkView.svelte';
+  import FilmView from './FilmView.svelte';
   import LayersView from './LayersView.svelte';
   import PhotoView from './PhotoView.svelte';
   import SheetsView from './SheetsView.svelte';
@@ -23,7 +24,20 @@
 {:else if step === 'artwork' && scene.template && scene.placed}<ArtworkView {job} {scene} />
 {:else if step === 'unwrap' && scene.template}<UnwrapView {scene} />
 {:else if step === 'layers' && scene.layers?.layers.length}<LayersView {job} {scene} />
-{:else if step === 'sheets' && scene.sheets}<SheetsView {scene} {load} />
+{:else if step === 'sheets' && scene.sheets}
+  {@const counted = (scene.sheets.loads[load]?.taken.length ?? 0) > 0}
+  {#if counted && job.onFilm}<FilmView {scene} {load} />{:else}<SheetsView {scene} {load} />{/if}
+  {#if counted}
+    <div class="absolute top-2 right-[134px] flex gap-1 text-[13px]" role="group" aria-label="What is drawn">
+      {#each [['the load', false], ['its film', true]] as const as [words, film] (words)}
+        <button
+          class="button min-h-[26px]! px-2! py-0! {job.onFilm === film ? 'border-blue! text-blue' : ''}"
+          aria-pressed={job.onFilm === film}
+          onclick={() => (job.onFilm = film)}>{words}</button
+        >
+      {/each}
+    </div>
+  {/if}
 {:else if step === 'layup' && scene.layup}<LayupSheet {scene} />
 {:else if step === 'price' && scene.price}<PriceSheet {scene} />
 {:else if short && scene.stopped && !scene.template}

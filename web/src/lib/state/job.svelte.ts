@@ -6,6 +6,7 @@
  */
 import { client, takeAs, type Fault, type JobDocument, type Placement, type Schemas } from '../api/client';
 import { Building } from './building.svelte';
+import { Cuts } from './cuts.svelte';
 import { Hand } from './hand';
 import { placed, type Element } from './elements';
 import { Pile } from './pile.svelte';
@@ -38,6 +39,9 @@ export class JobState {
   readonly tracing = new Tracing(this);
   /** Sets of a batch laid closer. */
   readonly laying = new Tracing(this, 'lay');
+  readonly cuts: Cuts;
+  /** Is the film shown that loads are cut out of, instead of the loads? */
+  onFilm = $state(false);
   /** Is the picture that was traced seen through its tracing? */
   seenThrough = $state(false);
   readonly building: Building;
@@ -47,6 +51,7 @@ export class JobState {
   private held: JobDocument | null = null;
 
   constructor(readonly id: number) {
+    this.cuts = new Cuts(id);
     this.building = new Building(id, {
       wanted: () => ({ document: this.held ?? this.document, step: this.step, edits: this.edits, held: !!this.held }),
       normalised: (document, edits) => {

@@ -5,11 +5,13 @@
   import Pick from '../ui/Pick.svelte';
   import Switch from '../ui/Switch.svelte';
   import Working from '../ui/Working.svelte';
+  import CutMark from './CutMark.svelte';
   import FilesButton from './FilesButton.svelte';
 
   let { job, load = $bindable() }: { job: JobState; load: number } = $props();
   const sheets = $derived(job.scene?.sheets);
   void tables.load();
+  $effect(() => void job.cuts.load());
 </script>
 
 <Pick {job} path="sheets.cutter" label="Cut on" choices={tables.cutters.map((c) => [c.id, c.name])} />
@@ -34,9 +36,12 @@
       {/each}
       <span class="grow">{s.name}</span>
       <span class="fine narrow"
-        >{s.patches.map((p) => p.sets).join(' + ')} on a load · cut {s.times} ×{s.turned ? ' · turned' : ''}</span
+        >{s.patches.map((p) => p.sets).join(' + ')} on a load · {job.cuts.times(s.digest)
+          ? `${job.cuts.times(s.digest)} of `
+          : ''}{s.times} ×{s.turned ? ' · turned' : ''}</span
       >
     </button>
+    {#if n === load}<CutMark load={s} cuts={job.cuts} others={sheets.loads.map((l) => l.digest)} />{/if}
     {#if n === load && s.patches.length > 1}
       <!-- Where each patch is laid, by the mat's own rule. -->
       <ol class="border-hairline border-b py-1" aria-label="Patches of this load">

@@ -19,12 +19,14 @@
   const ITEM = 'data-highlighted:bg-wash block cursor-pointer px-3 py-1.5 text-[14px]';
 </script>
 
-<div class="flex items-center gap-2.5 text-[13px]">
-  <a class="link text-[15px]" href="/bench">Bench</a>
-  <a class="link text-[15px]" href="/shelf">Shelf</a>
-  <a class="link text-[15px]" href="/folio">Folio</a>
+<div class="flex items-center gap-2 text-[13px]">
+  <a class="link narrow text-[15px]" href="/bench">Bench</a>
+  <a class="link narrow text-[15px]" href="/shelf">Shelf</a>
+  <a class="link narrow text-[15px]" href="/folio">Folio</a>
+  <a class="link narrow text-[15px]" href="/stock">Stock</a>
+  <a class="link narrow text-[15px]" href="/cutters">Cutters</a>
   <select
-    class="border-edge bg-sheet h-[26px] rounded-[3px] border px-1"
+    class="border-edge bg-sheet narrow h-[26px] w-[74px] rounded-[3px] border px-1"
     aria-label="Lengths are written in"
     value={session.style}
     disabled={!session.makes}

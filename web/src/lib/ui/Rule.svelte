@@ -9,7 +9,7 @@
   import Places from './Places.svelte';
 
   let { job }: { job: JobState } = $props();
-  const PITCH = 98;
+  const PITCH = 84;
   let wide = $state(1280);
   // On a narrow page the title stands over the rule instead of beside it.
   const narrow = $derived(wide < 1180);
@@ -58,11 +58,11 @@
         href="/jobs/{job.id}/{step}"
         aria-current={i === here ? 'step' : undefined}
         class="absolute bottom-0 flex h-[52px] flex-col justify-end pb-[10px] {i === here ? 'font-[650]' : ''}"
-        style:left="{i * PITCH}px"
-        style:width="{PITCH - 4}px"
-        style:padding-left="{PITCH / 4 + 10}px"
+        style:left="{(i + 0.25) * PITCH}px"
+        style:width="{PITCH - 2}px"
+        style:padding-left="10px"
       >
-        <span class="absolute top-1 flex" style:left="{PITCH / 4 - 5}px"
+        <span class="absolute top-1 flex" style:left="-5px"
           >{#if level}<Glyph {level} />{/if}</span
         >
         {STEP_NAMES[step]}

@@ -9,6 +9,7 @@ from django.core.management.base import BaseCommand
 from django.db import transaction
 from wimple_core.artwork import clean_drawing
 from wimple_core.job import load_job
+from wimple_core.job.tables import load_tables
 from wimple_core.measure import files_of
 from wimple_core.views.folio import folio_in
 
@@ -16,7 +17,7 @@ from ....folio.models import FolioItem
 from ....jobs.models import Drawing, Job
 from ....people.accounts import new_account
 from ....shelf.keeping import keep
-from ...models import Role, Workshop
+from ...models import Role, Workshop, shipped_tables
 
 DEMO_PEOPLE = {"Demo": Role.OWNER, "Runa": Role.MAKER, "Odo": Role.VIEWER}
 """Nobody signs in as one of them: the demo is entered by its door."""
@@ -66,6 +67,55 @@ DEMO_FOLIO = {
 """Drawings and fonts in the demo's Folio, with their tags."""
 
 
+DEMO_STOCK: tuple[tuple[str, str, dict[str, object]], ...] = (
+    ("calendered-gloss", "midnight", {"form": "roll", "width_mm": 305, "length_mm": 4210, "bought_on": "2026-09-14"}),
+    (
+        "calendered-gloss",
+        "midnight",
+        {
+            "form": "remnant",
+            "width_mm": 298,
+            "length_mm": 300,
+            "outline": [[0, 0], [298, 0], [298, 180], [282, 300], [0, 300]],
+            "note": "one corner torn",
+        },
+    ),
+    (
+        "calendered-gloss",
+        "midnight",
+        {
+            "form": "remnant",
+            "width_mm": 220,
+            "length_mm": 280,
+            "outline": [[0, 0], [220, 0], [220, 110], [90, 110], [90, 280], [0, 280]],
+        },
+    ),
+    ("calendered-gloss", "cream", {"form": "roll", "width_mm": 305, "length_mm": 2640, "bought_on": "2026-10-02"}),
+    ("calendered-gloss", "cream", {"form": "remnant", "width_mm": 96, "length_mm": 270}),
+    ("calendered-gloss", "gold", {"form": "roll", "width_mm": 610, "length_mm": 1900, "bought_on": "2026-06-21"}),
+    (
+        "glitter",
+        "gold",
+        {
+            "form": "sheet",
+            "width_mm": 305,
+            "length_mm": 308,
+            "sheets": 5,
+            "bare_edge_mm": 10,
+            "bought_on": "2026-10-30",
+        },
+    ),
+    ("glitter", "gold", {"form": "remnant", "width_mm": 140, "length_mm": 190}),
+    ("metallic", "gold", {"form": "roll", "width_mm": 305, "length_mm": 640, "bought_on": "2026-03-08"}),
+    ("calendered-matt", "black", {"form": "roll", "width_mm": 305, "length_mm": 5200, "bought_on": "2026-08-11"}),
+    ("cast", "midnight", {"form": "roll", "width_mm": 610, "length_mm": 3150, "bought_on": "2026-05-17"}),
+    ("cast", "cream", {"form": "roll", "width_mm": 610, "length_mm": 860, "bought_on": "2026-05-17"}),
+    ("cast", "cream", {"form": "remnant", "width_mm": 330, "length_mm": 410}),
+    ("reflective", "sky", {"form": "roll", "width_mm": 610, "length_mm": 1420, "bought_on": "2026-07-01"}),
+)
+"""Film on the demo's shelves: its family, its colour, and the piece."""
+
+
 class Command(BaseCommand):
     help = __doc__
 
@@ -73,7 +123,10 @@ class Command(BaseCommand):
         if Workshop.objects.filter(demo=True).exists():
             return
         with transaction.atomic():
-            workshop = Workshop.objects.create(name="Fernhallow Decals", demo=True)
+            stock = [{"id": f"f{n}", "film": f, "name": c, **p} for n, (f, c, p) in enumerate(DEMO_STOCK, start=1)]
+            tables = {**shipped_tables(), "stock": stock}
+            tables["stock"] = [p.model_dump(mode="json") for p in load_tables(tables).stock]
+            workshop = Workshop.objects.create(name="Fernhallow Decals", demo=True, tables=tables)
             for name, role in DEMO_PEOPLE.items():
                 new_account(workshop, name, None, role)
             for name in DEMO_JOBS:
