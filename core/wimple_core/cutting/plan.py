@@ -28,10 +28,13 @@ FEED_MM = 250.0
 
 @dataclass(frozen=True, eq=False)
 class CutPath:
-    """One stroke of the blade: where its pivot runs (n, 2) mm, and its role's place in `cuts.ROLES`."""
+    """One stroke of the blade: where its pivot runs (n, 2) mm, its role's place in `cuts.ROLES`, and what its tip is to
+    cut."""
 
     points: Array
     role: int
+    wanted: Array | None = None
+    """What its tip is to cut; as its pivot runs, where nothing else is said."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -82,7 +85,7 @@ def ordered_paths(cuts: Cuts, overcut: float, blade_offset: float = 0.0, feed_mm
     for roles in _INSIDE_FIRST:
         for c in order_contours(contours_of(cuts.only(*roles)), feed_mm=feed_mm):
             path = with_overcut(c.points, overcut) if c.closed else c.points
-            out.append(CutPath(pivot_path(path, blade_offset, heading), c.role))
+            out.append(CutPath(pivot_path(path, blade_offset, heading), c.role, path))
             heading = end_heading(path)
     return out
 

@@ -54,9 +54,16 @@ Tell = Callable[[Done], None]
 """Told how far it is; by raising anything it ends the cutting there."""
 
 
-def cut(line: Line, strokes: Sequence[Array], tell: Tell, done: Done = Done()) -> Done:
-    """Have strokes (n, 2) mm cut in their order from where it is `done`; how far that came. What `tell` raises lifts
-    the blade and goes on up.
+def cut(
+    line: Line,
+    strokes: Sequence[Array],
+    tell: Tell,
+    done: Done = Done(),
+    setting: str = "",
+    steps_per_mm: float = UNITS_PER_MM,
+) -> Done:
+    """Have strokes (n, 2), mm as the machine counts them, cut in their order from where it is `done`; how far that
+    came. `setting` is told to it first. What `tell` raises lifts the blade and goes on up.
 
     Raises CutterFault where the cutter is not ready, answers what makes no sense, stands elsewhere than it should, or
     the line is lost; its `done` tells how far it is cut.
@@ -65,12 +72,14 @@ def cut(line: Line, strokes: Sequence[Array], tell: Tell, done: Done = Done()) -
     at = done
     try:
         talk.ready()
+        if setting:
+            talk.send(setting.encode())
         for n in range(done.strokes, len(strokes)):
-            path = in_units(strokes[n])
+            path = in_units(strokes[n], steps_per_mm)
             first = at.place if n == done.strokes else 0
             if len(path) - first > 1:
                 talk.send(_pen(b"PU", path[first : first + 1]))
-                for some in _at_once(path, first):
+                for some in _at_once(path, first, steps_per_mm):
                     talk.send(_pen(b"PD", path[some.start : some.stop]))
                     talk.stands_at(path[some.stop - 1])
                     at = Done(n, some.stop - 1)
@@ -92,9 +101,9 @@ def cut(line: Line, strokes: Sequence[Array], tell: Tell, done: Done = Done()) -
     return at
 
 
-def _at_once(path: NDArray[np.int64], first: int) -> Iterator[range]:
+def _at_once(path: NDArray[np.int64], first: int, steps_per_mm: float) -> Iterator[range]:
     """Which places of a stroke, from the one after `first` on, are sent together."""
-    run = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(path, axis=0).T))]) / UNITS_PER_MM
+    run = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(path, axis=0).T))]) / steps_per_mm
     begin = first + 1
     while begin < len(path):
         far = int(np.searchsorted(run, run[begin - 1] + AT_ONCE_MM, side="right"))

@@ -68,11 +68,12 @@ def _makers(b: Build, drawings: Mapping[str, bytes], style: LengthStyle) -> list
         name = f"sheets/{n:02d}-{file_name(load.name)}-x{load.times}"
         out.append((f"{name}.svg", partial(load_svg, load)))
         out.append((f"{name}.dxf", partial(dxf_file, named_by_role(load.cuts, {"piece": "cut", "mark": "cut"}))))
+        there = (b.sheets.cutter, load.reach)
         if len(plan.passes) == 1:
-            out.append((f"{name}.plt", partial(plotter_file, plan.paths)))
+            out.append((f"{name}.plt", partial(plotter_file, plan.paths, (), *there)))
         for k, one in enumerate(plan.passes, start=1) if len(plan.passes) > 1 else ():
             # Cut one after the other without unloading, each with its own setting.
-            out.append((f"{name}-pass-{k}-{one.film.id}.plt", partial(plotter_file, one.paths, plan.paths)))
+            out.append((f"{name}-pass-{k}-{one.film.id}.plt", partial(plotter_file, one.paths, plan.paths, *there)))
     out.append(("template.svg", partial(template_svg, template)))
     lines = {"outline": cuts_round(template.outline), "free": cuts_round(template.free), "slits": slits}
     out.append(("template.dxf", partial(dxf_file, lines)))

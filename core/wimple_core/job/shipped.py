@@ -7,11 +7,11 @@ common practice (no source): a 7 x 7 in piece costs 0.14 in plain film and 0.80 
 from __future__ import annotations
 
 from decimal import Decimal
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Self
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
-from .fields import Colour, Model
+from .fields import Colour, Distance, Length, Model, Number
 
 TapeStrength = Literal["light", "medium", "strong", "carrier"]
 
@@ -213,23 +213,60 @@ FILMS: dict[str, Film] = {
 }
 
 
+class MachineScale(Model):
+    """A scale of a machine's own, as the workshop wrote it down: what it is called, its least and its most. What stands
+    on it means nothing on another machine."""
+
+    name: Annotated[str, Field(min_length=1, max_length=40)]
+    least: Number
+    most: Number
+
+    @model_validator(mode="after")
+    def _runs_up(self) -> Self:
+        if self.most <= self.least:
+            raise ValueError("The scale's most is not more than its least.|Write the smaller one first.")
+        return self
+
+
+Origin = Literal["lower_left", "lower_right", "upper_left", "upper_right"]
+
+
 class Cutter(Model):
     """A cutting machine and the area it cuts safely."""
 
-    id: str
-    name: str
+    id: Annotated[str, Field(pattern=r"^[a-z0-9-]{1,40}$")]
+    name: Annotated[str, Field(min_length=1, max_length=60)]
     medium: Literal["mat", "roll"]
-    width_mm: float
-    length_mm: float
-    safe_width_mm: float
-    safe_length_mm: float
-    blade_offset_mm: float = 0.0
+    width_mm: Length
+    length_mm: Length
+    safe_width_mm: Length
+    safe_length_mm: Length
+    blade_offset_mm: Annotated[Distance, Field(le=5)] = 0.0
     """How far the blade's tip trails its pivot; 0 where the machine makes up for it by itself."""
-    speed_mm_s: float = 100.0
-    travel_mm_s: float = 200.0
-    acceleration_mm_s2: float = 2000.0
-    lift_s: float = 0.08
+    speed_mm_s: Annotated[Number, Field(gt=0, le=5000)] = 100.0
+    travel_mm_s: Annotated[Number, Field(gt=0, le=5000)] = 200.0
+    acceleration_mm_s2: Annotated[Number, Field(gt=0, le=100_000)] = 2000.0
+    lift_s: Annotated[Number, Field(ge=0, le=10)] = 0.08
     """To lift the blade and set it down again."""
+    origin: Origin = "lower_left"
+    """Which corner of the safe area it counts from, as one stands before it."""
+    x_along_feed: bool = False
+    """Does its first axis run along the feed?"""
+    steps_per_mm: Annotated[Number, Field(ge=1, le=5000)] = 40.0
+    """Units of its language to the mm; HP-GL has 40."""
+    most_force_gf: Annotated[Number, Field(gt=0, le=5000)] | None = None
+    scale: MachineScale | None = None
+    """Where it is not set in grams-force: the scale it has instead."""
+    address: Annotated[str, Field(pattern=r"^([A-Za-z0-9.-]{1,120}:[0-9]{1,5})?$")] = ""
+    """Where it takes HP-GL over the network, host:port; empty: it is given files."""
+    simulated: bool = False
+    """It is the stand-in that ships with Wimple, whose hand is told over its next port."""
+
+    @model_validator(mode="after")
+    def _cuts_within(self) -> Self:
+        if self.safe_width_mm > self.width_mm or self.safe_length_mm > self.length_mm:
+            raise ValueError("The safe area is larger than what the machine takes.|Make it as large or smaller.")
+        return self
 
 
 CUTTERS: dict[str, Cutter] = {

@@ -13,6 +13,7 @@ from typing import Annotated, Literal, Protocol, Self, TypeVar
 from pydantic import Field, ValidationError, model_validator
 
 from ..errors import BadDocument, FieldFault
+from .cut_log import Blade
 from .fields import Length, Model
 from .log import HandLog
 from .shipped import CUTTERS, FILMS, TAPES, Cutter, Film, Tape
@@ -47,6 +48,7 @@ class Tables(Model):
     remnant_mm: Length = 80.0
     """What is left of film is kept where a square of that side goes into it."""
     log: HandLog = HandLog()
+    blades: Annotated[tuple[Blade, ...], Field(max_length=200)] = ()
 
     @model_validator(mode="after")
     def _of_films(self) -> Self:
@@ -65,6 +67,12 @@ class Tables(Model):
         if lost is not None:
             said = f"There is a {lost.form} of “{lost.name}” in stock, and no such colour of “{lost.film}”."
             raise ValueError(f"{said}|Write the colour down among those at hand, or take the {lost.form} off first.")
+        if not self.cutters:
+            raise ValueError("There is no cutter left.|Keep one: sheets are planned for a machine.")
+        for what, some in (("cutters", [c.id for c in self.cutters]), ("blades", [b.id for b in self.blades])):
+            again = next((i for i in some if some.count(i) > 1), None)
+            if again is not None:
+                raise ValueError(f"Two {what} have the id “{again}”.|Give each its own.")
         ids = [p.id for p in self.stock]
         twice = next((i for i in ids if ids.count(i) > 1), None) if len(set(ids)) < len(ids) else None
         if twice is not None:

@@ -170,6 +170,11 @@ class Load:
         return self.width <= self.medium.width + 1e-9 and self.height <= self.medium.length + 1e-9
 
     @property
+    def reach(self) -> float:
+        """How far it reaches along the feed, mm: all of a mat's safe area, on a roll as far as its work."""
+        return self.medium.length if self.medium.kind == "mat" else self.height
+
+    @property
     def film_area(self) -> float:
         """The film one load uses, mm2."""
         return sum(p.area for p in self.patches)

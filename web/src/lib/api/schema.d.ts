@@ -6696,16 +6696,29 @@ export interface components {
              * @enum {string}
              */
             medium: "mat" | "roll";
-            /** Width Mm */
+            /**
+             * Width Mm
+             * @description mm; a string with a unit is read too
+             */
             width_mm: number;
-            /** Length Mm */
+            /**
+             * Length Mm
+             * @description mm; a string with a unit is read too
+             */
             length_mm: number;
-            /** Safe Width Mm */
+            /**
+             * Safe Width Mm
+             * @description mm; a string with a unit is read too
+             */
             safe_width_mm: number;
-            /** Safe Length Mm */
+            /**
+             * Safe Length Mm
+             * @description mm; a string with a unit is read too
+             */
             safe_length_mm: number;
             /**
              * Blade Offset Mm
+             * @description mm; a string with a unit is read too
              * @default 0
              */
             blade_offset_mm: number;
@@ -6729,6 +6742,35 @@ export interface components {
              * @default 0.08
              */
             lift_s: number;
+            /**
+             * Origin
+             * @default lower_left
+             * @enum {string}
+             */
+            origin: "lower_left" | "lower_right" | "upper_left" | "upper_right";
+            /**
+             * X Along Feed
+             * @default false
+             */
+            x_along_feed: boolean;
+            /**
+             * Steps Per Mm
+             * @default 40
+             */
+            steps_per_mm: number;
+            /** Most Force Gf */
+            most_force_gf?: number | null;
+            scale?: components["schemas"]["MachineScale"] | null;
+            /**
+             * Address
+             * @default
+             */
+            address: string;
+            /**
+             * Simulated
+             * @default false
+             */
+            simulated: boolean;
         };
         /**
          * Film
@@ -6849,6 +6891,19 @@ export interface components {
             };
             /** Pace */
             pace: number;
+        };
+        /**
+         * MachineScale
+         * @description A scale of a machine's own, as the workshop wrote it down: what it is called, its least and its most. What stands
+         *     on it means nothing on another machine.
+         */
+        MachineScale: {
+            /** Name */
+            name: string;
+            /** Least */
+            least: number;
+            /** Most */
+            most: number;
         };
         /**
          * MakeOut
