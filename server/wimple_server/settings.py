@@ -122,16 +122,28 @@ if MODE == "test":
 elif QUEUE:
     TASK_BACKEND = "django_tasks_rq.RQBackend"
     INSTALLED_APPS += ["django_rq", "django_tasks_rq"]
-    RQ_QUEUES = {"default": {"URL": QUEUE, "DEFAULT_TIMEOUT": 3600}}
+    RQ_QUEUES = {
+        name: {"URL": QUEUE, "DEFAULT_TIMEOUT": 3600 * hours} for name, hours in (("default", 1), ("cutters", 24))
+    }
 else:
     TASK_BACKEND = "django_tasks_db.DatabaseBackend"
-TASKS = {"default": {"BACKEND": os.environ.get("WIMPLE_TASK_BACKEND", TASK_BACKEND)}}
+CUTTING = "cutters"
+"""The queue of what is cut: it takes as long as a machine does, and keeps nothing else waiting."""
+TASKS = {"default": {"BACKEND": os.environ.get("WIMPLE_TASK_BACKEND", TASK_BACKEND), "QUEUES": ["default", CUTTING]}}
 WORKER = (
     ["rqworker", "default", "--job-class", "django_tasks_rq.Job"]
     if QUEUE
     else ["do_work", "--interval", "0.3", "--no-startup-delay"]
 )
 """The command that does what is in the queue."""
+CUTTING_WORKER = (
+    ["rqworker", CUTTING, "--job-class", "django_tasks_rq.Job"]
+    if QUEUE
+    else ["do_work", "--interval", "0.3", "--no-startup-delay", "--queue-name", CUTTING]
+)
+"""The same for what is cut."""
+SIMULATED_CUTTER = os.environ.get("WIMPLE_CUTTER", "")
+"""Where the stand-in for a cutter takes HP-GL, host:port."""
 WORKERS = int(os.environ.get("WIMPLE_WORKERS", "1"))
 
 LANGUAGE_CODE = "en"

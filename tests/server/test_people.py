@@ -71,6 +71,16 @@ LEAST = {
     ("PUT", "/stock/pieces/{piece_id}"): Role.MAKER,
     ("DELETE", "/stock/pieces/{piece_id}"): Role.MAKER,
     ("PUT", "/stock/remnant"): Role.MAKER,
+    ("GET", "/cutters"): Role.VIEWER,
+    ("PUT", "/cutters"): Role.OWNER,
+    ("GET", "/cutters/log"): Role.VIEWER,
+    ("GET", "/jobs/{job_id}/cutting"): Role.VIEWER,
+    ("POST", "/jobs/{job_id}/cutting"): Role.MAKER,
+    ("GET", "/cutting/{on_id}"): Role.VIEWER,
+    ("GET", "/cutting/{on_id}/lines"): Role.VIEWER,
+    ("POST", "/cutting/{on_id}/next"): Role.MAKER,
+    ("POST", "/cutting/{on_id}/trial"): Role.MAKER,
+    ("POST", "/cutting/tapped"): Role.VIEWER,
     ("GET", "/jobs/{job_id}/cuts"): Role.VIEWER,
     ("POST", "/jobs/{job_id}/cuts/offer"): Role.VIEWER,
     ("POST", "/jobs/{job_id}/cuts"): Role.MAKER,
@@ -144,7 +154,7 @@ def test_every_endpoint_asks_for_its_role(api: Api) -> None:
         if least is None or least == "signed in":
             continue
         at = path.replace("{member_id}", "999").replace("{invitation_id}", "999").replace("{", "").replace("}", "")
-        for part in ("job_id", "work_id", "blank_id", "item_id", "cut_id"):
+        for part in ("job_id", "work_id", "blank_id", "item_id", "cut_id", "on_id"):
             at = at.replace(part, "999")
         for who, hand in hands.items():
             code = hand(method, at, {} if method != "GET" else None).status_code

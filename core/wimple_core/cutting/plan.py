@@ -81,7 +81,8 @@ def ordered_paths(cuts: Cuts, overcut: float, blade_offset: float = 0.0, feed_mm
     if blade_offset > 0 and len(cuts):
         # Nobody knows where a blade points that was set in by hand: a first stroke in the film that is kept round the
         # work, along the edge of its frame, turns it.
-        out.append(CutPath(np.array([[0.0, 0.0], [FIRST_MM, 0.0]]), ROLES.index("frame")))
+        first = np.array([[0.0, 0.0], [FIRST_MM, 0.0]])
+        out.append(CutPath(first, ROLES.index("frame"), first - (blade_offset, 0.0)))
     for roles in _INSIDE_FIRST:
         for c in order_contours(contours_of(cuts.only(*roles)), feed_mm=feed_mm):
             path = with_overcut(c.points, overcut) if c.closed else c.points

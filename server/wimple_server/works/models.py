@@ -56,6 +56,7 @@ class Work(models.Model):
         LAY = "lay"
         SHELF = "shelf"
         TICKETS = "tickets"
+        CUT = "cut"
 
     workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="works")
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="works", null=True)

@@ -10,6 +10,7 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from typing import Any
 
+from django.conf import settings
 from django.db import connection, transaction
 from django.utils import timezone
 from django_tasks import task
@@ -21,6 +22,7 @@ from wimple_core.slow import Wanted, outline_in_photo
 from wimple_core.taking_in import photo_in
 
 from ..cutters.keeping import tables_of
+from ..cutters.running import cut_on
 from ..errors import error_body
 from ..jobs.building import write_ticket
 from ..jobs.models import Drawing, Job
@@ -113,6 +115,11 @@ def _tickets(work: Work) -> Result:
     return {}
 
 
+def _cut(work: Work) -> Result:
+    """A load on a cutter, from where it stands on."""
+    return cut_on(work.about["on"], work.tries)
+
+
 _DO: dict[str, tuple[Callable[[Work], Result], str]] = {
     Work.Kind.FILES: (_files, "files could not be made"),
     Work.Kind.PICTURE: (_picture, "photograph could not be read"),
@@ -122,6 +129,7 @@ _DO: dict[str, tuple[Callable[[Work], Result], str]] = {
     Work.Kind.LAY: (_slow, "closer lay could not be looked for"),
     Work.Kind.SHELF: (_shelf, "Shelf could not be brought in"),
     Work.Kind.TICKETS: (_tickets, "tickets could not be written"),
+    Work.Kind.CUT: (_cut, "load could not be cut"),
 }
 """How each kind of work is done, and what is said where it fails by a fault of ours."""
 
@@ -189,11 +197,14 @@ def start(work: Work) -> Work:
 
 
 def _enqueue(pk: int) -> None:
-    """Put a work into the queue: in the transaction under way where that is in the same database, else after it."""
+    """Put a work into the queue of its kind: in the transaction under way where that is in the same database, else
+    after it."""
+    cuts = Work.objects.filter(pk=pk, kind=Work.Kind.CUT).exists()
+    there = carry_out.using(queue_name=settings.CUTTING) if cuts else carry_out
     if carry_out.get_backend().__class__.__module__.startswith(("django_tasks_db", "django_tasks.backends.immediate")):
-        carry_out.enqueue(pk)
+        there.enqueue(pk)
     else:
-        transaction.on_commit(lambda: carry_out.enqueue(pk))
+        transaction.on_commit(lambda: there.enqueue(pk))
 
 
 def take_up(work: Work) -> None:

@@ -83,6 +83,7 @@ class Machine:
         self._clear()
         self.taken = 0
         self.cut_mm = 0.0
+        self.moved_mm = 0.0
 
     def _clear(self) -> None:
         self._waiting = b""
@@ -228,6 +229,7 @@ class Machine:
                 self._error = 3
                 return
             far = float(np.hypot(*(to - self._at)))
+            self.moved_mm += far
             if self._down:
                 left = (self.faults.power_after_mm or math.inf) - self.cut_mm
                 if far >= left:

@@ -2,7 +2,8 @@
 a machine and what a ruler and a lens would find, as lines of JSON.
 
 On the second port a line is one of `{"load": {"film_um": 70, "skew_deg": 0}}`, `{"unload": true}`, `{"power": true}`,
-`{"blade": true}` (a new one), `{"faults": {...}}` (see `Faults`) and `{"cut": true}`, which answers every stroke.
+`{"blade": true}` (a new one), `{"faults": {...}}` (see `Faults`) and `{"cut": true, "from": 0}`, which answers every
+stroke from that one on.
 """
 
 from __future__ import annotations
@@ -11,6 +12,7 @@ import argparse
 import json
 import socketserver
 import threading
+import time
 from typing import Any
 
 from .machine import Faults, Machine, Off, Sheet
@@ -28,10 +30,11 @@ def _server(port: int, handler: type[socketserver.BaseRequestHandler]) -> socket
 
 
 class Cutter:
-    """The machine with its two ports; port 0 takes any free one."""
+    """The machine with its two ports; port 0 takes any free one. It cuts `pace` times as fast as it would, or at once
+    for 0."""
 
-    def __init__(self, machine: Machine, port: int = 0) -> None:
-        self.machine = machine
+    def __init__(self, machine: Machine, port: int = 0, pace: float = 0.0) -> None:
+        self.machine, self.pace = machine, pace
         self._lock = threading.Lock()
         cutter = self
 
@@ -40,7 +43,11 @@ class Cutter:
                 while data := self.request.recv(MOST_BYTES):
                     try:
                         with cutter._lock:
+                            before = cutter.machine.moved_mm
                             answer = cutter.machine.take(data)
+                            moved = cutter.machine.moved_mm - before
+                        if cutter.pace:
+                            time.sleep(moved / cutter.machine.speed_mm_s / cutter.pace)
                     except Off:
                         return
                     if answer:
@@ -86,7 +93,7 @@ class Cutter:
                     "through": s.through,
                     "into_liner": s.into_liner,
                 }
-                for s in machine.strokes
+                for s in machine.strokes[max(int(wish.get("from", 0)), 0) :]
             ]
         return seen
 
@@ -107,10 +114,11 @@ def main() -> None:
     asked.add_argument("--port", type=int, default=9100, help="takes HP-GL there, and a hand's wishes on the next one")
     asked.add_argument("--offset", type=float, default=0.25, help="its blade's offset, mm")
     asked.add_argument("--film", type=float, default=70.0, help="how thick the film on it is, um")
+    asked.add_argument("--pace", type=float, default=1.0, help="how many times as fast as it would cut; 0: at once")
     told = asked.parse_args()
     machine = Machine(told.offset)
     machine.load(Sheet(told.film))
-    with Cutter(machine, told.port) as cutter:
+    with Cutter(machine, told.port, told.pace) as cutter:
         print(f"The simulated cutter takes HP-GL on {LOCAL}:{cutter.port}, and a hand's wishes on {cutter.hand_port}.")
         threading.Event().wait()
 

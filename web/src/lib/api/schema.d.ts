@@ -776,6 +776,174 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/cutting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * On Now
+         * @description The load of a job that is on a machine, if one is.
+         */
+        get: operations["wimple_server_cutters_api_on_now"];
+        put?: never;
+        /**
+         * Begin
+         * @description Begin to cut a load of a job on its machine.
+         */
+        post: operations["wimple_server_cutters_api_begin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cutting/{on_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get On
+         * @description Where a load on a machine stands, and what was found of it from a stroke on.
+         */
+        get: operations["wimple_server_cutters_api_get_on"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cutting/{on_id}/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Lines
+         * @description What is to be cut on it.
+         */
+        get: operations["wimple_server_cutters_api_get_lines"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cutting/{on_id}/next": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Go On
+         * @description Do the next thing at the machine.
+         */
+        post: operations["wimple_server_cutters_api_go_on"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cutting/{on_id}/trial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Trial
+         * @description Cut a row of test figures on a scrap of the film that comes next.
+         */
+        post: operations["wimple_server_cutters_api_trial"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cutting/tapped": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Tapped
+         * @description What a test cut tells.
+         */
+        post: operations["wimple_server_cutters_api_tapped"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cutters/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Log
+         * @description Every cut of the workshop, the newest first.
+         */
+        get: operations["wimple_server_cutters_api_log"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cutters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Cutters
+         * @description The workshop's machines and blades.
+         */
+        get: operations["wimple_server_cutters_api_get_cutters"];
+        /**
+         * Put Cutters
+         * @description Write the machines and blades down, instead of those there were.
+         */
+        put: operations["wimple_server_cutters_api_put_cutters"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/cuts": {
         parameters: {
             query?: never;
@@ -7171,6 +7339,309 @@ export interface components {
             error: components["schemas"]["FaultView"] | null;
         };
         /**
+         * AdviceOut
+         * @description A setting that is advised, how likely a corner comes out right with it, and what that rests on, in words.
+         */
+        AdviceOut: {
+            /** Force Gf */
+            force_gf: number | null;
+            /** Speed Mm S */
+            speed_mm_s: number;
+            /** Chance */
+            chance: number | null;
+            /** Known */
+            known: boolean;
+            /** Words */
+            words: string;
+        };
+        /**
+         * Blade
+         * @description A blade of the workshop's: on which machine, since when, metres it had cut before it was written down here, and
+         *     whether it is worn out.
+         */
+        Blade: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Cutter */
+            cutter: string;
+            /** Since */
+            since?: string | null;
+            /**
+             * Before M
+             * @default 0
+             */
+            before_m: number;
+            /**
+             * Worn Out
+             * @default false
+             */
+            worn_out: boolean;
+        };
+        /**
+         * OnCutterOut
+         * @description A load on a machine. `found` is what the stand-in really cut, from the stroke on that was asked for: mm of each
+         *     stroke, by how much it strayed (mm), and how deep it went (um).
+         */
+        OnCutterOut: {
+            /** Id */
+            id: number;
+            /** Job */
+            job: number | null;
+            /** Cutter */
+            cutter: string;
+            /** Cutter Name */
+            cutter_name: string;
+            /** Load */
+            load: string;
+            /** Name */
+            name: string;
+            stage: components["schemas"]["Stage"];
+            /** Wish */
+            wish: string;
+            /** At Pass */
+            at_pass: number;
+            /** Done */
+            done: number;
+            /** Place */
+            place: number;
+            /** Passes */
+            passes: components["schemas"]["PassOut"][];
+            /** Patches */
+            patches: string[];
+            /** Error */
+            error: {
+                [key: string]: string;
+            } | null;
+            /** Found */
+            found: [
+                number,
+                number,
+                number
+            ][];
+            /** Found In All */
+            found_in_all: number;
+            /** Stray */
+            stray: number;
+            /** Simulated */
+            simulated: boolean;
+            scale: components["schemas"]["MachineScale"] | null;
+            /** Blades */
+            blades: components["schemas"]["Blade"][];
+            advice: components["schemas"]["AdviceOut"] | null;
+        };
+        /**
+         * PassOut
+         * @description A film that is cut with one setting. `round` is how often it was cut in the same place.
+         */
+        PassOut: {
+            /** Name */
+            name: string;
+            /** Film */
+            film: string;
+            /** Film Um */
+            film_um: number;
+            /** Seconds */
+            seconds: number;
+            /** Metres */
+            metres: number;
+            /** Strokes */
+            strokes: number;
+            setting: components["schemas"]["Setting"];
+            /** Words */
+            words: string;
+            /** Blade */
+            blade: string;
+            /** Round */
+            round: number;
+            /** Corner */
+            corner: ("right" | "not_through" | "into_liner") | null;
+        };
+        /**
+         * Setting
+         * @description How a machine cuts a film. A value on a machine's own scale means nothing on another, and goes with its name.
+         */
+        Setting: {
+            /** Force Gf */
+            force_gf?: number | null;
+            /** On Scale */
+            on_scale?: number | null;
+            /** Speed Mm S */
+            speed_mm_s?: number | null;
+            /** Blade Out Mm */
+            blade_out_mm?: number | null;
+            /**
+             * Passes
+             * @default 1
+             */
+            passes: number;
+        };
+        /**
+         * Stage
+         * @description Where a load on a cutter stands.
+         * @enum {string}
+         */
+        Stage: "loading" | "ready" | "testing" | "cutting" | "paused" | "fault" | "look" | "cut" | "over";
+        /** LoadIn */
+        LoadIn: {
+            /** Load */
+            load: string;
+        };
+        /**
+         * LinesOut
+         * @description What is to be cut, as the load lies: for each pass its strokes, x and y one after the other, mm.
+         */
+        LinesOut: {
+            /** Passes */
+            passes: number[][][];
+            /** Width */
+            width: number;
+            /** Length */
+            length: number;
+        };
+        /**
+         * NextIn
+         * @description What is done next at the machine. `cut` takes a setting and a blade; `corner` what it showed; `unload` how it
+         *     weeded; `trial` the force its row stands round.
+         */
+        NextIn: {
+            /**
+             * Do
+             * @enum {string}
+             */
+            do: "loaded" | "set" | "cut" | "pause" | "stop" | "again" | "corner" | "unload";
+            setting?: components["schemas"]["Setting"] | null;
+            /**
+             * Blade
+             * @default
+             */
+            blade: string;
+            /** Corner */
+            corner?: ("right" | "not_through" | "into_liner") | null;
+            /** Weeded */
+            weeded?: ("clean" | "tore") | null;
+            /**
+             * Tore
+             * @default
+             */
+            tore: string;
+        };
+        /**
+         * TrialOut
+         * @description A row of test figures: the force of each, and how deep the stand-in cut it (nothing of a real machine).
+         */
+        TrialOut: {
+            /** Forces */
+            forces: number[];
+            /** Depths */
+            depths: number[];
+        };
+        /** TrialIn */
+        TrialIn: {
+            /** Force Gf */
+            force_gf: number;
+        };
+        /**
+         * TappedOut
+         * @description The force that a test cut tells, and its margin each way; null where none came out right.
+         */
+        TappedOut: {
+            /** Force Gf */
+            force_gf: number | null;
+            /** Margin Gf */
+            margin_gf: number | null;
+        };
+        /**
+         * TappedIn
+         * @description What each figure of a test cut did.
+         */
+        TappedIn: {
+            /** Forces */
+            forces: number[];
+            /** Corners */
+            corners: ("right" | "not_through" | "into_liner")[];
+        };
+        /**
+         * CutEntry
+         * @description A film that was cut: on what, with which blade (m it had cut by then), so deep a film, so set, and how it came
+         *     out.
+         */
+        CutEntry: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Cutter */
+            cutter: string;
+            /**
+             * Blade
+             * @default
+             */
+            blade: string;
+            /**
+             * Blade M
+             * @default 0
+             */
+            blade_m: number;
+            /** Film */
+            film: string;
+            /**
+             * Colour
+             * @default
+             */
+            colour: string;
+            /** Film Um */
+            film_um: number;
+            setting: components["schemas"]["Setting"];
+            /**
+             * Metres
+             * @default 0
+             */
+            metres: number;
+            /** Corner */
+            corner?: ("right" | "not_through" | "into_liner") | null;
+            /** Weeded */
+            weeded?: ("clean" | "tore") | null;
+            /**
+             * Tore
+             * @default
+             */
+            tore: string;
+        };
+        /**
+         * CuttersOut
+         * @description The machines, the blades, and how far each blade has cut (m), by its id.
+         */
+        CuttersOut: {
+            /** Cutters */
+            cutters: components["schemas"]["Cutter"][];
+            /** Blades */
+            blades: components["schemas"]["Blade"][];
+            /** Metres */
+            metres: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * CuttersIn
+         * @description All machines and blades of the workshop, as typed.
+         */
+        CuttersIn: {
+            /** Cutters */
+            cutters: {
+                [key: string]: unknown;
+            }[];
+            /**
+             * Blades
+             * @default []
+             */
+            blades: {
+                [key: string]: unknown;
+            }[];
+        };
+        /**
          * CutLoadOut
          * @description A load that was cut: its digest, the films on it, when and by whom; `current` tells whether the job still has
          *     it.
@@ -7228,11 +7699,6 @@ export interface components {
             words: string;
             /** Rings */
             rings: number[][];
-        };
-        /** LoadIn */
-        LoadIn: {
-            /** Load */
-            load: string;
         };
         /**
          * StockFilmView
@@ -9266,6 +9732,420 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_cutters_api_on_now: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OnCutterOut"] | null;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_cutters_api_begin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LoadIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OnCutterOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_cutters_api_get_on: {
+        parameters: {
+            query?: {
+                since?: number;
+            };
+            header?: never;
+            path: {
+                on_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OnCutterOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_cutters_api_get_lines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                on_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinesOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_cutters_api_go_on: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                on_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NextIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OnCutterOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_cutters_api_trial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                on_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrialIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_cutters_api_tapped: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TappedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TappedOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_cutters_api_log: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CutEntry"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_cutters_api_get_cutters: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CuttersOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_cutters_api_put_cutters: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CuttersIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CuttersOut"];
                 };
             };
             /** @description Not Found */

@@ -6,6 +6,7 @@ from __future__ import annotations
 import threading
 from typing import Any
 
+from django.conf import settings
 from django_tasks_db.management.commands.db_worker import Command as DbWorker
 
 from ....reading import APART
@@ -16,5 +17,6 @@ class Command(DbWorker):
     help = __doc__
 
     def handle(self, *args: Any, **options: Any) -> None:
-        threading.Thread(target=APART.warm, daemon=True).start()
+        if options["queue_name"] != settings.CUTTING:
+            threading.Thread(target=APART.warm, daemon=True).start()
         super().handle(*args, **options)

@@ -30,12 +30,12 @@ log = logging.getLogger("wimple.work")
 class Worker:
     """A process that does what is in the queue, started again where it ends: after a second, later after longer."""
 
-    def __init__(self) -> None:
-        self.pause = 1.0
+    def __init__(self, what: list[str]) -> None:
+        self.pause, self.what = 1.0, what
         self._start()
 
     def _start(self) -> None:
-        command = [sys.executable, str(settings.ROOT / "server" / "manage.py"), *settings.WORKER]
+        command = [sys.executable, str(settings.ROOT / "server" / "manage.py"), *self.what]
         self.process = subprocess.Popen(command, env=os.environ, stdin=subprocess.DEVNULL)
         self.begun = time.monotonic()
         self.again: float | None = None
@@ -66,7 +66,7 @@ class Command(BaseCommand):
         self.stopping = False
         for sign in (signal.SIGTERM, signal.SIGINT):
             signal.signal(sign, self._stop)
-        workers = [Worker() for _ in range(settings.WORKERS)]
+        workers = [*(Worker(settings.WORKER) for _ in range(settings.WORKERS)), Worker(settings.CUTTING_WORKER)]
         last = tidied = -1e9
         while not self.stopping:
             for worker in workers:
