@@ -161,8 +161,11 @@ def changed(b: Build, load: int = 0) -> Any:
 
 def test_what_a_cut_leaves_of_a_roll_a_sheet_and_a_remnant() -> None:
     roll = changed(planned([piece("roll", "roll", 400, 1000, bare_edge_mm=5)]))
-    assert roll.after["roll"].length_mm == pytest.approx(1000 - 60 - 5) and roll.after["roll"].bare_edge_mm == 0
-    assert roll.remnants == ()  # 320 x 60 beside it is lower than 80
+    # 60 mm would leave 320 x 60 beside it, too narrow to keep; so 80 come off, and all but the work is kept.
+    assert roll.after["roll"].length_mm == pytest.approx(1000 - 80 - 5) and roll.after["roll"].bare_edge_mm == 0
+    assert [shapely.Polygon(r.outline).area for r in roll.remnants] == [pytest.approx(400 * 80 - 80 * 60)]
+    narrow = changed(planned([piece("roll", "roll", 150, 1000)]))
+    assert narrow.after["roll"].length_mm == pytest.approx(1000 - 60) and narrow.remnants == ()
     tall = changed(planned([piece("roll", "roll", 400, 1000)], colour={"turns": "never"}, margin_mm=30))
     # 120 x 100 off a roll of 400 leaves 280 x 100.
     assert [(r.width_mm, r.length_mm, r.outline) for r in tall.remnants] == [(280, 100, ())]

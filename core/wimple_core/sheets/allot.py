@@ -90,7 +90,7 @@ def _missing(own: FilmColour, patches: Sequence[Patch], stock: Stock, usual_widt
     pieces = stock.pieces(own)
     widest = max((p.width_mm for p in pieces if not p.region.is_empty), default=0.0)
     width = max((p.width_mm for p in pieces if p.form == "roll"), default=usual_width)
-    roll, length = endless(width, stock.tables.remnant_mm), 0.0
+    roll, length = endless(width), 0.0
     for patch in patches:
         found = roll.take(*_size(patch), patch.film.turns)
         if found is None:

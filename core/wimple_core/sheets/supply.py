@@ -1,6 +1,7 @@
 """Film taken of what a workshop has: out of the smallest remnant that holds it, else a sheet, else off a roll.
 
-What comes off a roll comes off at its full width; what is left beside it is a remnant for what is taken next.
+What comes off a roll comes off at its full width, and as long as what is left beside it must be to be kept; that is a
+remnant for what is taken next.
 """
 
 from __future__ import annotations
@@ -125,7 +126,10 @@ class Supply:
         left, low, right, high = bit.box
         if bit.form == "roll":
             top = min(box[3], high)
-            beside = shapely.box(min(box[2], right), low, right, top)
+            # What is left beside it is a remnant where the strip is cut off as wide as one must be.
+            if top - low < self.keep_mm <= min(right - box[2], high - low):
+                top = low + self.keep_mm
+            beside = difference(shapely.box(left, low, right, top), shapely.box(left, low, box[2], box[3]))
             left_over = shapely.box(left, top, right, high)
             others += [Bit(bit.piece, "offcut", beside)] if beside.area > 1e-6 else []
             others += [Bit(bit.piece, "roll", left_over)] if left_over.area > 1e-6 else []
@@ -150,9 +154,9 @@ class Supply:
         )
 
 
-def endless(width: float, keep_mm: float) -> Supply:
-    """A roll as long as it must be."""
-    return Supply((Bit(ENDLESS, "roll", shapely.box(0, 0, width, 1e7)),), keep_mm)
+def endless(width: float) -> Supply:
+    """A roll as long as it must be, of which nothing beside the work is looked after."""
+    return Supply((Bit(ENDLESS, "roll", shapely.box(0, 0, width, 1e7)),), 0.0)
 
 
 @dataclass(frozen=True)

@@ -112,6 +112,7 @@ def _must(on: OnCutter, stages: tuple[str, ...], otherwise: str) -> None:
 def begin(on: OnCutter) -> None:
     """Cut, or go on where it stands."""
     _must(on, GOES_ON_FROM, "It is not ready to be cut.")
+    hand(cutter_of(on), {"under": on.passes[on.at_pass]["film_um"]})
     on.stage, on.wish, on.error = Stage.CUTTING, "", None
     on.save()
 
@@ -261,9 +262,16 @@ def _look(on: OnCutter, cutter: Cutter, passes: Passes) -> None:
     wanted = shapely.multilinestrings([shapely.LineString(p) for p in passes.targets[on.at_pass] if len(p) > 1])
     for stroke in seen["strokes"]:
         tip = np.array(stroke["tip"]).reshape(-1, 2)
-        stray = float(shapely.distance(shapely.points(tip), wanted).max())
+        # The stroke that turns the blade begins wherever the blade points.
+        turns = cutter.blade_offset_mm > 0 and _alike(stroke["wanted"], passes.pivots[on.at_pass][0])
+        stray = 0.0 if turns else float(shapely.distance(shapely.points(tip), wanted).max())
         on.found.append([round(path_length(tip), 2), round(stray, 4), round(stroke["depth_um"], 1)])
         on.seen += 1
+
+
+def _alike(told: list[float], stroke: np.ndarray) -> bool:
+    """Is that the stroke, but for what the machine's units round off?"""
+    return len(told) == stroke.size and bool(np.abs(np.array(told).reshape(-1, 2) - stroke).max() < 0.05)
 
 
 def trial_row(on: OnCutter, middle: float) -> dict[str, Any]:

@@ -80,6 +80,8 @@ class Machine:
     watch: Callable[[Machine], None] | None = None
 
     def __post_init__(self) -> None:
+        # Where the blade points: it stays so whatever the machine is told, until it is drawn along.
+        self._heading: float | None = None
         self._clear()
         self.taken = 0
         self.cut_mm = 0.0
@@ -92,7 +94,6 @@ class Machine:
         self._relative = False
         self._error = 0
         self._path: list[Array] = []
-        self._heading: float | None = None
 
     @property
     def room(self) -> int:
@@ -192,7 +193,7 @@ class Machine:
     def _obey(self, name: bytes, numbers: list[float]) -> bytes:
         if name == b"IN":
             self._lift()
-            self._at, self._relative, self._error, self._heading = np.zeros(2), False, 0, None
+            self._at, self._relative, self._error = np.zeros(2), False, 0
         elif name in (b"PA", b"PR"):
             self._relative = name == b"PR"
             self._go(numbers)

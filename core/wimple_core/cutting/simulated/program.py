@@ -1,7 +1,8 @@
 """The simulated cutter as a program of its own: the plotter language on one port, and on the next what a hand does at
 a machine and what a ruler and a lens would find, as lines of JSON.
 
-On the second port a line is one of `{"load": {"film_um": 70, "skew_deg": 0}}`, `{"unload": true}`, `{"power": true}`,
+On the second port a line is one of `{"load": {"film_um": 70, "skew_deg": 0}}`, `{"under": 140}` (how thick the
+film under the blade is now, um), `{"unload": true}`, `{"power": true}`,
 `{"blade": true}` (a new one), `{"faults": {...}}` (see `Faults`) and `{"cut": true, "from": 0}`, which answers every
 stroke from that one on.
 """
@@ -13,6 +14,7 @@ import json
 import socketserver
 import threading
 import time
+from dataclasses import replace
 from typing import Any
 
 from .machine import Faults, Machine, Off, Sheet
@@ -75,6 +77,8 @@ class Cutter:
         machine = self.machine
         if "load" in wish:
             machine.load(Sheet(**wish["load"]))
+        if "under" in wish and machine.sheet is not None:
+            machine.sheet = replace(machine.sheet, film_um=float(wish["under"]))
         if wish.get("unload"):
             machine.unload()
         if wish.get("power"):

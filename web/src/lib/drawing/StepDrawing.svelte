@@ -3,6 +3,7 @@
   import type { JobState } from '../state/job.svelte';
   import type { Scene } from '../state/scene';
   import { STEPS, type Step } from '../state/steps';
+  import CuttingView from '../cutting/CuttingView.svelte';
   import LayupSheet from '../steps/LayupSheet.svelte';
   import PriceSheet from '../steps/PriceSheet.svelte';
   import ArtworkView from './ArtworkView.svelte';
@@ -24,6 +25,7 @@
 {:else if step === 'artwork' && scene.template && scene.placed}<ArtworkView {job} {scene} />
 {:else if step === 'unwrap' && scene.template}<UnwrapView {scene} />
 {:else if step === 'layers' && scene.layers?.layers.length}<LayersView {job} {scene} />
+{:else if step === 'sheets' && job.on.now}<CuttingView on={job.on} />
 {:else if step === 'sheets' && scene.sheets}
   {@const counted = (scene.sheets.loads[load]?.taken.length ?? 0) > 0}
   {#if counted && job.onFilm}<FilmView {scene} {load} />{:else}<SheetsView {scene} {load} />{/if}

@@ -6,6 +6,7 @@
  */
 import { client, takeAs, type Fault, type JobDocument, type Placement, type Schemas } from '../api/client';
 import { Building } from './building.svelte';
+import { OnCutterState } from '../cutting/oncutter.svelte';
 import { Cuts } from './cuts.svelte';
 import { Hand } from './hand';
 import { placed, type Element } from './elements';
@@ -40,6 +41,8 @@ export class JobState {
   /** Sets of a batch laid closer. */
   readonly laying = new Tracing(this, 'lay');
   readonly cuts: Cuts;
+  /** A load of it on a machine. */
+  readonly on: OnCutterState;
   /** Is the film shown that loads are cut out of, instead of the loads? */
   onFilm = $state(false);
   /** Is the picture that was traced seen through its tracing? */
@@ -52,6 +55,7 @@ export class JobState {
 
   constructor(readonly id: number) {
     this.cuts = new Cuts(id);
+    this.on = new OnCutterState(id);
     this.building = new Building(id, {
       wanted: () => ({ document: this.held ?? this.document, step: this.step, edits: this.edits, held: !!this.held }),
       normalised: (document, edits) => {

@@ -1,128 +1,148 @@
 <script lang="ts">
   import type { JobState } from '../state/job.svelte';
+  import { session } from '../state/session.svelte';
   import { tables } from '../state/tables.svelte';
   import Field from '../ui/Field.svelte';
   import Pick from '../ui/Pick.svelte';
   import Switch from '../ui/Switch.svelte';
   import Working from '../ui/Working.svelte';
+  import CuttingSlip from '../cutting/CuttingSlip.svelte';
   import CutMark from './CutMark.svelte';
   import FilesButton from './FilesButton.svelte';
 
   let { job, load = $bindable() }: { job: JobState; load: number } = $props();
   const sheets = $derived(job.scene?.sheets);
   void tables.load();
-  $effect(() => void job.cuts.load());
+  $effect(() => {
+    void job.cuts.load();
+    if (!job.on.now) void job.on.load();
+  });
+  const machine = $derived(tables.cutters.find((c) => c.id === job.value('sheets.cutter')));
+  const connected = $derived(!!machine && (machine.simulated || !!machine.address));
 </script>
 
-<Pick {job} path="sheets.cutter" label="Cut on" choices={tables.cutters.map((c) => [c.id, c.name])} />
-{#if sheets}
-  <Field {job} path="sheets.setting" label="Your setting" note="of this cutter, in your words" kind="text" />
-  <p class="fine border-hairline border-b py-2">
-    {job.value('sheets.setting')
-      ? 'Try it on a corner of this film first.'
-      : 'Test cut first: through the film, not the liner.'}
-  </p>
-  <h2 class="mt-3 mb-1">Loads</h2>
-  {#each sheets.loads as s, n (n)}
-    <button
-      class="border-hairline flex w-full items-center gap-2 border-b px-1 py-[7px] text-left {n === load
-        ? 'bg-sheet font-[600]'
-        : ''}"
-      aria-pressed={n === load}
-      onclick={() => (load = n)}
-    >
-      {#each s.patches as patch, i (i)}
-        <span class="border-edge size-4 shrink-0 rounded-[2px] border" style:background={patch.colour}></span>
-      {/each}
-      <span class="grow">{s.name}</span>
-      <span class="fine narrow"
-        >{s.patches.map((p) => p.sets).join(' + ')} on a load · {job.cuts.times(s.digest)
-          ? `${job.cuts.times(s.digest)} of `
-          : ''}{s.times} ×{s.turned ? ' · turned' : ''}</span
-      >
-    </button>
-    {#if n === load}<CutMark load={s} cuts={job.cuts} others={sheets.loads.map((l) => l.digest)} />{/if}
-    {#if n === load && s.patches.length > 1}
-      <!-- Where each patch is laid, by the mat's own rule. -->
-      <ol class="border-hairline border-b py-1" aria-label="Patches of this load">
-        {#each s.patches as patch, i (i)}
-          <li class="fine narrow flex gap-2 py-[1px]">
-            <span class="border-ink inline-grid size-[17px] place-items-center rounded-full border text-[12px]"
-              >{i + 1}</span
-            >
-            <span class="grow">{patch.name}, {patch.size}</span>
-            <span>{patch.place}</span>
-          </li>
-        {/each}
-      </ol>
-    {/if}
-  {:else}
-    <p class="fine">No layers yet: <a class="link" href="/jobs/{job.id}/artwork">bring a drawing.</a></p>
-  {/each}
-{/if}
-{#if sheets?.one_film && sheets.shared}
-  {@const ways = [
-    ['one_film', 'One film to a load', sheets.one_film],
-    ['shared', 'Several films on a mat', sheets.shared],
-  ] as const}
-  <div role="radiogroup" aria-label="How films share loads" class="mt-2">
-    {#each ways as [way, words, takes] (way)}
-      {@const chosen = sheets.is_shared === (way === 'shared')}
+{#if job.on.now}
+  <CuttingSlip {job} />
+{:else}
+  <Pick {job} path="sheets.cutter" label="Cut on" choices={tables.cutters.map((c) => [c.id, c.name])} />
+  {#if sheets}
+    <Field {job} path="sheets.setting" label="Your setting" note="of this cutter, in your words" kind="text" />
+    <p class="fine border-hairline border-b py-2">
+      {job.value('sheets.setting')
+        ? 'Try it on a corner of this film first.'
+        : 'Test cut first: through the film, not the liner.'}
+    </p>
+    <h2 class="mt-3 mb-1">Loads</h2>
+    {#each sheets.loads as s, n (n)}
       <button
-        role="radio"
-        aria-checked={chosen}
-        class="border-hairline flex w-full items-baseline gap-2 border-b px-1 py-[6px] text-left {chosen
+        class="border-hairline flex w-full items-center gap-2 border-b px-1 py-[7px] text-left {n === load
           ? 'bg-sheet font-[600]'
           : ''}"
-        onclick={() => job.set('sheets.mats', way)}
+        aria-pressed={n === load}
+        onclick={() => (load = n)}
       >
-        <span class="grow">{words}</span>
+        {#each s.patches as patch, i (i)}
+          <span class="border-edge size-4 shrink-0 rounded-[2px] border" style:background={patch.colour}></span>
+        {/each}
+        <span class="grow">{s.name}</span>
         <span class="fine narrow"
-          >{takes.loads} load{takes.loads === 1 ? '' : 's'} · {takes.minutes} min · {takes.film_area}</span
+          >{s.patches.map((p) => p.sets).join(' + ')} on a load · {job.cuts.times(s.digest)
+            ? `${job.cuts.times(s.digest)} of `
+            : ''}{s.times} ×{s.turned ? ' · turned' : ''}</span
         >
       </button>
+      {#if n === load && connected && s.fits && session.makes && job.cuts.times(s.digest) < s.times}
+        <p class="border-hairline border-b py-1.5">
+          <button class="button button-main" disabled={job.on.busy} onclick={() => job.on.begin(s.digest)}
+            >Cut this load</button
+          >
+          <span class="fine">on {machine?.name}</span>
+        </p>
+      {/if}
+      {#if n === load}<CutMark load={s} cuts={job.cuts} others={sheets.loads.map((l) => l.digest)} />{/if}
+      {#if n === load && s.patches.length > 1}
+        <!-- Where each patch is laid, by the mat's own rule. -->
+        <ol class="border-hairline border-b py-1" aria-label="Patches of this load">
+          {#each s.patches as patch, i (i)}
+            <li class="fine narrow flex gap-2 py-[1px]">
+              <span class="border-ink inline-grid size-[17px] place-items-center rounded-full border text-[12px]"
+                >{i + 1}</span
+              >
+              <span class="grow">{patch.name}, {patch.size}</span>
+              <span>{patch.place}</span>
+            </li>
+          {/each}
+        </ol>
+      {/if}
+    {:else}
+      <p class="fine">No layers yet: <a class="link" href="/jobs/{job.id}/artwork">bring a drawing.</a></p>
     {/each}
-  </div>
-{/if}
-<h2 class="mt-3 mb-1">Film</h2>
-<Pick
-  {job}
-  path="sheets.lay"
-  label="Sets lie"
-  choices={[
-    ['least', 'close by outlines'],
-    ['searched', 'closest found'],
-    ['boxes', 'in rows of boxes'],
-  ]}
-/>
-{#if job.value('sheets.lay') === 'searched'}
-  <Working
-    task={job.laying.task}
-    what="Looking for a closer lay"
-    stopped={job.laying.left ? 'Ended: what was found by then is drawn.' : ''}
-  />
-  {#if job.laying.left}
-    <button class="link min-h-8 text-[13px]" onclick={() => job.laying.begin()}>Look for a closer lay again</button>
   {/if}
-{/if}
-{#if job.value('sheets.lay') !== 'boxes'}<Field {job} path="sheets.gap_mm" label="Between sets" />{/if}
-{#if sheets?.is_shared}
-  <Field {job} path="sheets.patch_room_mm" label="Between patches" note="what a hand misses by" />
+  {#if sheets?.one_film && sheets.shared}
+    {@const ways = [
+      ['one_film', 'One film to a load', sheets.one_film],
+      ['shared', 'Several films on a mat', sheets.shared],
+    ] as const}
+    <div role="radiogroup" aria-label="How films share loads" class="mt-2">
+      {#each ways as [way, words, takes] (way)}
+        {@const chosen = sheets.is_shared === (way === 'shared')}
+        <button
+          role="radio"
+          aria-checked={chosen}
+          class="border-hairline flex w-full items-baseline gap-2 border-b px-1 py-[6px] text-left {chosen
+            ? 'bg-sheet font-[600]'
+            : ''}"
+          onclick={() => job.set('sheets.mats', way)}
+        >
+          <span class="grow">{words}</span>
+          <span class="fine narrow"
+            >{takes.loads} load{takes.loads === 1 ? '' : 's'} · {takes.minutes} min · {takes.film_area}</span
+          >
+        </button>
+      {/each}
+    </div>
+  {/if}
+  <h2 class="mt-3 mb-1">Film</h2>
   <Pick
     {job}
-    path="sheets.liner_grid"
-    label="Patches cut to"
+    path="sheets.lay"
+    label="Sets lie"
     choices={[
-      ['none', 'the millimetre'],
-      ['cm', 'whole centimetres'],
-      ['half_inch', 'half inches'],
-      ['inch', 'whole inches'],
+      ['least', 'close by outlines'],
+      ['searched', 'closest found'],
+      ['boxes', 'in rows of boxes'],
     ]}
   />
+  {#if job.value('sheets.lay') === 'searched'}
+    <Working
+      task={job.laying.task}
+      what="Looking for a closer lay"
+      stopped={job.laying.left ? 'Ended: what was found by then is drawn.' : ''}
+    />
+    {#if job.laying.left}
+      <button class="link min-h-8 text-[13px]" onclick={() => job.laying.begin()}>Look for a closer lay again</button>
+    {/if}
+  {/if}
+  {#if job.value('sheets.lay') !== 'boxes'}<Field {job} path="sheets.gap_mm" label="Between sets" />{/if}
+  {#if sheets?.is_shared}
+    <Field {job} path="sheets.patch_room_mm" label="Between patches" note="what a hand misses by" />
+    <Pick
+      {job}
+      path="sheets.liner_grid"
+      label="Patches cut to"
+      choices={[
+        ['none', 'the millimetre'],
+        ['cm', 'whole centimetres'],
+        ['half_inch', 'half inches'],
+        ['inch', 'whole inches'],
+      ]}
+    />
+  {/if}
+  <Field {job} path="sheets.margin_mm" label="Kept round the work" note="each side" />
+  <Switch {job} path="sheets.weed_box" label="Weed box" note="a cut frame round each set" />
+  {#if job.value('sheets.weed_box')}<Field {job} path="sheets.weed_box_away_mm" label="Box away from the work" />{/if}
+  <Field {job} path="sheets.overcut_mm" label="Overcut" note="past the start of each contour" />
+  <h2 class="mt-3 mb-2">Files</h2>
+  {#if job.on.trouble}<p class="text-stop mb-2 text-[13px]" role="alert">{job.on.trouble}</p>{/if}
+  <FilesButton {job} />
 {/if}
-<Field {job} path="sheets.margin_mm" label="Kept round the work" note="each side" />
-<Switch {job} path="sheets.weed_box" label="Weed box" note="a cut frame round each set" />
-{#if job.value('sheets.weed_box')}<Field {job} path="sheets.weed_box_away_mm" label="Box away from the work" />{/if}
-<Field {job} path="sheets.overcut_mm" label="Overcut" note="past the start of each contour" />
-<h2 class="mt-3 mb-2">Files</h2>
-<FilesButton {job} />

@@ -46,12 +46,8 @@
   const text = (mm: number) => lengthText(mm, session.style, session.style === 'mm' ? 0 : 1);
 </script>
 
-<button
-  class="group block text-left"
-  aria-label="{film.name}: {shown.words}{shown.used_up ? ', used up' : ''}"
-  aria-pressed={chosen}
-  onclick={onpick}
->
+<button class="group block text-left" aria-pressed={chosen} onclick={onpick}>
+  <span class="sr-only">{film.name}: {shown.words}{shown.used_up ? ', used up' : ''}</span>
   <svg
     class="block overflow-visible"
     width={Math.max(w, 34) + 40}

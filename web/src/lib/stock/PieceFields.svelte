@@ -20,7 +20,8 @@
   {@const fault = stock.fault(key)}
   <div class="border-hairline grid grid-cols-[1fr_132px] items-center gap-x-3 border-b py-[7px]">
     <label for="piece-{key}" class="leading-tight"
-      >{label}{#if note}<span class="fine block">{note}</span>{/if}</label
+      >{label}
+      {#if note}<span class="fine block">{note}</span>{/if}</label
     >
     <span class="relative block">
       <input

@@ -22,6 +22,8 @@ LOOKS_S = 1.0
 EVERY_S = 30.0
 TIDIED_EVERY_S = 3600.0
 LONGEST_PAUSE_S = 30.0
+CUTTING_AFTER_S = 8.0
+"""What looks after the cutters starts when all else is under way."""
 ALIVE = "worker-alive"
 """A file that is touched at each look: whoever asks after the worker looks how old it is."""
 log = logging.getLogger("wimple.work")
@@ -30,29 +32,33 @@ log = logging.getLogger("wimple.work")
 class Worker:
     """A process that does what is in the queue, started again where it ends: after a second, later after longer."""
 
-    def __init__(self, what: list[str]) -> None:
+    def __init__(self, what: list[str], after: float = 0.0) -> None:
         self.pause, self.what = 1.0, what
-        self._start()
+        self.process: subprocess.Popen[bytes] | None = None
+        self.again: float | None = time.monotonic() + after
+        self.look()
 
     def _start(self) -> None:
         command = [sys.executable, str(settings.ROOT / "server" / "manage.py"), *self.what]
         self.process = subprocess.Popen(command, env=os.environ, stdin=subprocess.DEVNULL)
         self.begun = time.monotonic()
-        self.again: float | None = None
+        self.again = None
 
     def look(self) -> None:
         """Start it again where it has ended and its pause is over."""
         now = time.monotonic()
-        if self.process.poll() is None:
+        if self.process is not None and self.process.poll() is None:
             return
-        if self.again is None:
+        if self.again is None and self.process is not None:
             log.error("a worker ended (%s) and is started again", self.process.returncode)
             self.pause = 1.0 if now - self.begun > EVERY_S else min(2 * self.pause, LONGEST_PAUSE_S)
             self.again = now + self.pause
-        elif now >= self.again:
+        elif self.again is not None and now >= self.again:
             self._start()
 
     def end(self) -> None:
+        if self.process is None:
+            return
         try:
             self.process.wait(10)
         except subprocess.TimeoutExpired:
@@ -66,7 +72,10 @@ class Command(BaseCommand):
         self.stopping = False
         for sign in (signal.SIGTERM, signal.SIGINT):
             signal.signal(sign, self._stop)
-        workers = [*(Worker(settings.WORKER) for _ in range(settings.WORKERS)), Worker(settings.CUTTING_WORKER)]
+        workers = [
+            *(Worker(settings.WORKER) for _ in range(settings.WORKERS)),
+            Worker(settings.CUTTING_WORKER, CUTTING_AFTER_S),
+        ]
         last = tidied = -1e9
         while not self.stopping:
             for worker in workers:
@@ -87,7 +96,8 @@ class Command(BaseCommand):
             (settings.DATA / ALIVE).touch()
             time.sleep(LOOKS_S)
         for worker in workers:
-            worker.process.terminate()
+            if worker.process is not None:
+                worker.process.terminate()
         for worker in workers:
             worker.end()
 

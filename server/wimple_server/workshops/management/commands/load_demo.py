@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
+import datetime as dt
 import json
 
 from django.conf import settings
 from django.core.management.base import BaseCommand
 from django.db import transaction
+from django.utils import timezone
 from wimple_core.artwork import clean_drawing
 from wimple_core.job import load_job
+from wimple_core.job.cut_log import CutEntry
 from wimple_core.job.tables import load_tables
 from wimple_core.measure import files_of
 from wimple_core.views.folio import folio_in
 
+from ....cutters.models import CutEntryRow
 from ....folio.models import FolioItem
 from ....jobs.models import Drawing, Job
 from ....people.accounts import new_account
@@ -116,6 +120,26 @@ DEMO_STOCK: tuple[tuple[str, str, dict[str, object]], ...] = (
 """Film on the demo's shelves: its family, its colour, and the piece."""
 
 
+DEMO_MACHINE = {"simulated": True, "blade_offset_mm": 0.25, "most_force_gf": 210}
+"""The demo's mat cutter is the stand-in."""
+DEMO_BLADES = [
+    {"id": "b1", "name": "blade 1", "cutter": "desktop-mat", "since": "2026-01-12", "before_m": 690, "worn_out": True},
+    {"id": "b2", "name": "blade 2", "cutter": "desktop-mat", "since": "2026-06-03", "before_m": 820, "worn_out": True},
+    {"id": "b3", "name": "blade 3", "cutter": "desktop-mat", "since": "2026-10-19", "before_m": 118},
+]
+DEMO_CUTS = (
+    ("calendered-gloss", "midnight", 70, 84, "right", "clean"),
+    ("calendered-gloss", "cream", 70, 72, "not_through", None),
+    ("calendered-gloss", "cream", 70, 86, "right", "clean"),
+    ("calendered-gloss", "gold", 70, 86, "right", "clean"),
+    ("calendered-gloss", "midnight", 70, 88, "right", "clean"),
+    ("calendered-gloss", "midnight", 70, 150, "into_liner", "clean"),
+    ("glitter", "gold", 140, 190, "right", "tore"),
+    ("calendered-matt", "black", 70, 86, "right", "clean"),
+)
+"""Cuts in the demo's log: film, colour, um, gf, what a corner showed, how it weeded."""
+
+
 class Command(BaseCommand):
     help = __doc__
 
@@ -124,7 +148,8 @@ class Command(BaseCommand):
             return
         with transaction.atomic():
             stock = [{"id": f"f{n}", "film": f, "name": c, **p} for n, (f, c, p) in enumerate(DEMO_STOCK, start=1)]
-            tables = {**shipped_tables(), "stock": stock}
+            tables = {**shipped_tables(), "stock": stock, "blades": DEMO_BLADES}
+            tables["cutters"] = [c | DEMO_MACHINE if c["id"] == "desktop-mat" else c for c in tables["cutters"]]
             tables["stock"] = [p.model_dump(mode="json") for p in load_tables(tables).stock]
             workshop = Workshop.objects.create(name="Fernhallow Decals", demo=True, tables=tables)
             for name, role in DEMO_PEOPLE.items():
@@ -136,6 +161,7 @@ class Command(BaseCommand):
                 for drawing in document.drawings:
                     data = clean_drawing((settings.EXAMPLES / "drawings" / drawing).read_bytes())
                     Drawing.keep(job, drawing, data)
+            self._fill_log(workshop)
             self._fill_shelf(workshop)
             for file, tags in DEMO_FOLIO.items():
                 taken = folio_in((settings.EXAMPLES / "drawings" / file).read_bytes(), file)
@@ -144,6 +170,24 @@ class Command(BaseCommand):
                 item.write_search()
                 item.save()
         self.stdout.write("The demo workshop is loaded.")
+
+    def _fill_log(self, workshop: Workshop) -> None:
+        """Cuts of the weeks before, on the machine and with the blade there is now."""
+        for n, (film, colour, um, force, corner, weeded) in enumerate(DEMO_CUTS):
+            raw = {
+                "at": timezone.now() - dt.timedelta(days=3 * (len(DEMO_CUTS) - n)),
+                "cutter": "desktop-mat",
+                "blade": "b3",
+                "blade_m": 118 + 9 * n,
+                "film": film,
+                "colour": colour,
+                "film_um": um,
+                "setting": {"force_gf": force, "speed_mm_s": 100},
+                "metres": 9,
+                "corner": corner,
+                "weeded": weeded,
+            }
+            CutEntryRow.write(workshop, CutEntry.model_validate(raw), "Runa")
 
     def _fill_shelf(self, workshop: Workshop) -> None:
         """Blanks of all examples; a job of the demo that holds one counts as having used it."""
