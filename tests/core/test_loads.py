@@ -65,7 +65,7 @@ def test_sets_stand_in_rows_with_room_between() -> None:
         (300, "desktop-mat", False, False, "sheets.cutter"),
         (300, "roll-24", True, False, ""),
         (620, "roll-24", True, True, ""),
-        (1300, "roll-24", False, False, "sheets.cutter"),
+        (1300, "roll-24", False, False, "sheets.panels.part"),
     ],
 )
 def test_what_fits_and_what_is_turned(width: float, cutter: str, fits: bool, turned: bool, field: str) -> None:

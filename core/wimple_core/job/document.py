@@ -245,6 +245,18 @@ class LayerPlan(Model):
     mend: Mend = Mend()
 
 
+class PanelPlan(Model):
+    """How work larger than the machine cuts is parted into panels."""
+
+    part: bool = False
+    lap_mm: Annotated[Distance, Field(le=100)] = 10.0
+    """Where a piece has to be crossed, the panel laid later laps over the other by so much."""
+    first: Literal["left", "right"] = "left"
+    """From which side panels are laid; the lowest come first, so that laps shed water."""
+    moved_mm: Annotated[tuple[Distance, ...], Field(max_length=40)] = ()
+    """Where upright joints are wanted, from the left edge of the work; the first ones, none: found."""
+
+
 class SheetPlan(Model):
     """What the layers are cut from."""
 
@@ -265,6 +277,7 @@ class SheetPlan(Model):
     """One film to a load, or several in patches on one mat; `auto`: what takes less time."""
     patch_room_mm: Annotated[Distance, Field(le=30)] = 3.0
     """Between two patches on a mat: what a hand misses by in laying them."""
+    panels: PanelPlan = PanelPlan()
     liner_grid: Literal["none", "cm", "half_inch", "inch"] = "none"
     """Patches on a shared mat are cut to whole steps of the grid printed on the liner."""
 

@@ -76,6 +76,18 @@ def _level_step(measured: Measured, fit: Fit) -> LayupStep | None:
     )
 
 
+def _panels_step(panels: int, lap: float) -> LayupStep:
+    """How panels come together."""
+    return LayupStep(
+        "Lay the panels",
+        f"The work comes in {panels} panels: lay them in the order of their numbers, the lowest row first. Hinge the"
+        " first and lay it; then lay the guide bars of the next on those that lie, bar on bar and notches on notches,"
+        " hinge it there, and cut the bars away when both sit. Where a piece is cut apart, the later panel laps over by"
+        " {lap}.",
+        {"lap": (lap, "mm")},
+    )
+
+
 def plan_layup(
     measured: Measured,
     fit: Fit,
@@ -142,6 +154,9 @@ def plan_layup(
             + (" Burnish longer over the matt film." if any("matt" in f.id for f in films) else ""),
         )
     )
+    panels = max((i.item.panel[1] for load in sheets.loads for i in load.items), default=0)
+    if panels > 1:
+        steps.append(_panels_step(panels, sheets.lap_mm))
     if many:
         steps.append(LayupStep("Trim the marks", "Cut the marks away once the layers sit on one another."))
     if many and order == "blank":

@@ -210,7 +210,8 @@ def several_films(
     layouts: Sequence[Layout], quantity: int, medium: Medium, plan: SheetPlan, stock: Stock, usual_width: float
 ) -> Batch | None:
     """Full loads of one film; what is left of all films in patches on shared mats. None where nothing is shared."""
-    if medium.kind != "mat" or len(layouts) < 2 or any(not layout.capacity for layout in layouts):
+    parted = any(layout.item.panel[1] > 1 for layout in layouts)
+    if medium.kind != "mat" or len(layouts) < 2 or parted or any(not layout.capacity for layout in layouts):
         return None
     found = [_shared(layouts, [_halves(x, quantity) for x in layouts], medium, plan)]
     # As many whole sets of all films on every mat as go.

@@ -7,15 +7,23 @@ import shapely
 from ..cuts import Cuts, cuts_along, cuts_round, together
 from ..job.document import SheetPlan
 from ..layers import Layer
-from .loads import Item
+from .loads import Item, Medium
 from .outline import outline_of
+from .panels import Panel, Parted, fewest, part
 
 
-def item_of(layer: Layer, plan: SheetPlan, through_glass: bool = False, row: int = 0, close: bool = False) -> Item:
+def item_of(
+    layer: Layer,
+    plan: SheetPlan,
+    through_glass: bool = False,
+    row: int = 0,
+    close: bool = False,
+    panel: Panel | None = None,
+) -> Item:
     """A layer as it lies on the film: mirrored where its film is cut from behind, or is seen through glass; `row` is
     its line of a list of names. Its weed frame stands round it, unless it lies `close` to others: then one stands
     round all of them, and the lines that part its waste end half the gap beyond its outline."""
-    cuts = layer.cuts
+    cuts = layer.cuts if panel is None else panel.cuts
     if layer.film.mirrored != through_glass:
         cuts = cuts.transform(lambda p: p * (-1.0, 1.0))
     away = plan.weed_box_away_mm if plan.weed_box and not close else 0.0
@@ -27,7 +35,33 @@ def item_of(layer: Layer, plan: SheetPlan, through_glass: bool = False, row: int
         cuts = _within_outline(cuts, plan.gap_mm / 2)
     elif plan.weed_box:
         cuts = together([cuts, cuts_round(shapely.box(0, 0, w, h), "frame")])
-    return Item(layer.name, layer.film, layer.film_colour, cuts, (w, h), layer.area, row)
+    area = layer.area if panel is None else panel.area
+    of = (0, 0) if panel is None else (panel.number, panel.of)
+    return Item(layer.name, layer.film, layer.film_colour, cuts, (w, h), area, row, of)
+
+
+def fits(item: Item, medium: Medium) -> bool:
+    """Has it room on a machine, turned a quarter where it may be?"""
+    w, h = item.size
+    stands = w <= medium.width + 1e-9 and h <= medium.length + 1e-9
+    return stands or (item.turns == "any" and h <= medium.width + 1e-9 and w <= medium.length + 1e-9)
+
+
+def parted(layer: Layer, plan: SheetPlan, medium: Medium) -> Parted | None:
+    """A layer in as few panels as have room on a machine, standing or turned; None where it cannot be parted."""
+    away = plan.weed_box_away_mm if plan.weed_box else 0.0
+    rooms = [(medium.width, medium.length)]
+    if layer.film.turns == "any" and medium.width != medium.length:
+        rooms.append((medium.length, medium.width))
+    counts = [(n, room) for room in rooms if (n := fewest(layer, room, away)) is not None]
+    best: Parted | None = None
+    for _, room in sorted(counts):
+        found = part(layer, plan.panels, room, away)
+        if best is None or len(found.crossed) < len(best.crossed):
+            best = found
+        if not best.crossed:
+            break
+    return best
 
 
 def _within_outline(cuts: Cuts, beyond: float) -> Cuts:

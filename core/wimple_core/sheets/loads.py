@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Literal
 
@@ -18,6 +18,7 @@ from ..job.stock import Turns
 from ..verdict import Verdict
 from .nest import Place
 from .outline import outline_of
+from .panels import Parted
 from .supply import NOTHING_TAKEN, Allotted
 
 Box = tuple[float, float, float, float]
@@ -53,6 +54,8 @@ class Item:
     size: tuple[float, float]
     area: float
     row: int = 0
+    panel: tuple[int, int] = (0, 0)
+    """Which panel it is of how many, where its layer is parted."""
 
     @cached_property
     def outline(self) -> Array:
@@ -124,7 +127,9 @@ class Load:
     @property
     def name(self) -> str:
         """The films on it by name."""
-        return ", ".join(dict.fromkeys(p.name for p in self.patches))
+        names = ", ".join(dict.fromkeys(p.name for p in self.patches))
+        number, of = self.items[0].item.panel
+        return f"{names}, panel {number} of {of}" if of > 1 else names
 
     @cached_property
     def digest(self) -> str:
@@ -212,6 +217,9 @@ class Loads:
     shared: Way | None = None
     allotted: Allotted = NOTHING_TAKEN
     """The film of the workshop's that goes on them."""
+    parted: Mapping[str, Parted] = field(default_factory=dict)
+    """Layers in panels, by their names."""
+    lap_mm: float = 0.0
 
 
 def film_by_cause(loads: Sequence[Load]) -> tuple[float, float, float]:

@@ -15,9 +15,10 @@ from ..layers import Layers
 from ..verdict import Verdict
 from .allot import Stock, allot
 from .batch import Batch, boxed, gap_and_margin, must_turn, one_film, outlined, several_films
-from .items import item_of
+from .items import fits, item_of, parted
 from .loads import Item, Load, Loads, Medium, Patch, PlacedItem, Way, film_by_cause, medium_of
 from .marks_in_the_way import other_marks
+from .panels import Parted
 from .search import Searched
 from .stock_verdicts import stock_verdicts
 from .supply import NOTHING_TAKEN, Allotted
@@ -37,7 +38,7 @@ def _batch(
     without their weed boxes, and `framed` by them."""
     layouts = [[boxed(item, plan, medium) for item in framed]]
     if plan.lay != "boxes" and count > 1:
-        found = searched.films if searched else ({},) * len(bare)
+        found = searched.films if searched and len(searched.films) == len(bare) else ({},) * len(bare)
         close = [outlined(item, plan, medium, lays) for item, lays in zip(bare, found, strict=True)]
         layouts.append(
             [a if a.capacity >= b.capacity and a.capacity else b for a, b in zip(close, layouts[0], strict=True)]
@@ -111,11 +112,11 @@ def _fits_verdict(load: Load, tables: Tables) -> Verdict:
             if marked
             else f"Make it smaller or cut it on the {'roll cutter' if larger.medium == 'roll' else larger.name}."
             if larger
-            else "Make it smaller, or split it into panels."
+            else "Make it smaller, or have it cut in panels."
         ),
         {"w": (load.medium.width, "mm"), "h": (load.medium.length, "mm")},
-        field="layers.marks.kind" if marked else "sheets.cutter",
-        fix=larger.id if larger and not marked else None,
+        field="layers.marks.kind" if marked else "sheets.cutter" if larger else "sheets.panels.part",
+        fix=None if marked else larger.id if larger else True,
     )
 
 
@@ -132,20 +133,63 @@ def plan_sheets(
     still is. Raises BadDocument for a cutter there is none of."""
     cutter = tables.cutter(plan.cutter, "sheets.cutter")
     medium = medium_of(cutter)
-    framed = [item_of(layer, plan, layers.through_glass) for layer in layers.layers]
-    bare = [item_of(layer, plan, layers.through_glass, close=True) for layer in layers.layers]
+    framed, bare, split = _items(layers, plan, medium)
     if not framed:
         return _judged([], [], cutter, NOTHING_TAKEN)
     stock = Stock(tables)
     batch, single, shared = _batch(bare, framed, plan, medium, quantity, searched, stock, cutter.width_mm)
     firsts = [next(load for load in batch.loads if item.name in load.name.split(", ")) for item in framed]
     verdicts = [_fits_verdict(load, tables) for load in dict.fromkeys(firsts)]
+    verdicts += [_panels_verdict(name, one, plan) for name, one in split.items()]
     other = other_marks(layers, marks, plan, medium, quantity)
     verdicts += [other] if other is not None else []
     if looking:
         said = "A closer lay of the sets is being looked for: this is what was found at once."
         verdicts.append(Verdict("sheets.looking", "sheets", "ok", 1, None, "count", said))
-    return replace(_judged(list(batch.loads), verdicts, cutter, batch.allotted), one_film=single, shared=shared)
+    return replace(
+        _judged(list(batch.loads), verdicts, cutter, batch.allotted),
+        one_film=single,
+        shared=shared,
+        parted=split,
+        lap_mm=plan.panels.lap_mm,
+    )
+
+
+def _items(layers: Layers, plan: SheetPlan, medium: Medium) -> tuple[list[Item], list[Item], dict[str, Parted]]:
+    """What is laid of each layer, with its weed box and without: the whole layer, or its panels where it has no room
+    and is to be parted."""
+    framed, bare, split = [], [], dict[str, Parted]()
+    for layer in layers.layers:
+        whole = item_of(layer, plan, layers.through_glass)
+        found = parted(layer, plan, medium) if plan.panels.part and not fits(whole, medium) else None
+        if found is not None:
+            split[layer.name] = found
+        for panel in found.panels if found is not None else (None,):
+            framed.append(item_of(layer, plan, layers.through_glass, panel=panel) if panel else whole)
+            bare.append(item_of(layer, plan, layers.through_glass, close=True, panel=panel))
+    return framed, bare, split
+
+
+def _panels_verdict(name: str, one: Parted, plan: SheetPlan) -> Verdict:
+    """In how many panels a layer is cut, and whether a joint crosses a piece."""
+    count, crossed = len(one.panels), len(one.crossed)
+    joints = f"{len(one.joints)} joint{'s' if len(one.joints) != 1 else ''}"
+    said = f"{name} is cut in {count} panels; its {joints} cross "
+    if not crossed:
+        return Verdict("sheets.panels", "sheets", "ok", count, None, "count", f"{said}no piece.")
+    return Verdict(
+        "sheets.panels",
+        "sheets",
+        "look",
+        crossed,
+        0.0,
+        "count",
+        f"{said}{crossed} piece{'s' if crossed != 1 else ''}: there the panel laid later laps over by {{lap}}.",
+        "Look whether the lap shows, or move the joint.",
+        {"lap": (plan.panels.lap_mm, "mm")},
+        field="sheets.panels.lap_mm",
+        subject=name,
+    )
 
 
 def plan_names(rows: Mapping[int, Layers], plan: SheetPlan, quantity: int, tables: Tables) -> Loads:

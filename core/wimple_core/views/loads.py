@@ -5,12 +5,13 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping, Sequence
 
-from ..cuts import Role
+from ..cuts import Role, together
 from ..cutting import Cutting
 from ..figures import LengthStyle, format_length, format_quantity
 from ..job.stock import StockPiece
 from ..pricing.price import film_cost, to_cents
 from ..sheets import Load, Loads, Patch, Way
+from ..sheets.panels import Parted
 from ..sheets.supply import OnFilm
 from .drawn import Ring, View, rings_of
 from .stock import PieceView, piece_view, piece_words
@@ -64,6 +65,28 @@ class LoadView(View):
     taken: list[OnFilmView]
 
 
+class PanelView(View):
+    """A panel of a layer: where its number stands, and its box (left, low, right, high, mm)."""
+
+    number: int
+    at: tuple[float, float]
+    box: tuple[float, float, float, float]
+
+
+class PartedView(View):
+    """A layer in panels: its contours, its guide bars, its panels, and its joints, of which the first so many run up
+    and can be moved; each with its place from the left edge of the work, mm."""
+
+    name: str
+    colour: str
+    rings: list[Ring]
+    bars: list[Ring]
+    panels: list[PanelView]
+    joints: list[Ring]
+    from_left: list[float]
+    crossed: list[str]
+
+
 class WayView(View):
     """What one way of loading takes."""
 
@@ -88,6 +111,7 @@ class LoadsView(View):
     is_shared: bool
     pieces: list[PieceView]
     """The film they are cut out of."""
+    parted: list[PartedView]
 
 
 def _patch(load: Load, patch: Patch, edge: tuple[float, float], style: LengthStyle) -> PatchView:
@@ -158,6 +182,28 @@ def _load(
     )
 
 
+def _parted(name: str, one: Parted, loads: Loads) -> PartedView:
+    every = together([p.cuts for p in one.panels])
+    work = every.only("piece", "hole")
+    boxes = [p.cuts.only("piece", "hole").bounds for p in one.panels]
+    left = work.bounds[0]
+    upright = [j for j in one.joints if abs(j[-1, 1] - j[0, 1]) >= abs(j[-1, 0] - j[0, 0])]
+    colour = next(p.film_colour for load in loads.loads for p in load.patches if p.name == name)
+    return PartedView(
+        name=name,
+        colour=colour,
+        rings=rings_of(work.region, 0.2),
+        bars=rings_of(every.only("mark").region),
+        panels=[
+            PanelView(number=p.number, at=((b[0] + b[2]) / 2, (b[1] + b[3]) / 2), box=b)
+            for p, b in zip(one.panels, boxes, strict=True)
+        ],
+        joints=[j.round(3).ravel().tolist() for j in one.joints],
+        from_left=[float(j[:, 0].mean()) - left for j in upright],
+        crossed=list(one.crossed),
+    )
+
+
 def loads_view(loads: Loads, cutting: Cutting, stock: Sequence[StockPiece], style: LengthStyle) -> LoadsView:
     """All loads of a batch."""
     c = loads.cutter
@@ -182,4 +228,5 @@ def loads_view(loads: Loads, cutting: Cutting, stock: Sequence[StockPiece], styl
         shared=_way(loads.shared, style),
         is_shared=any(p.load.shared for p in cutting.plans),
         pieces=[piece_view(pieces[id], style) for id in used],
+        parted=[_parted(name, one, loads) for name, one in loads.parted.items()],
     )

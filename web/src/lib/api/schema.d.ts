@@ -2884,6 +2884,12 @@ export interface components {
              *       "gap_mm": 3,
              *       "mats": "auto",
              *       "patch_room_mm": 3,
+             *       "panels": {
+             *         "first": "left",
+             *         "lap_mm": 10,
+             *         "moved_mm": [],
+             *         "part": false
+             *       },
              *       "liner_grid": "none"
              *     }
              */
@@ -3582,6 +3588,34 @@ export interface components {
              * @default 0.2
              */
             tape_thickness_mm: number;
+        };
+        /**
+         * PanelPlan
+         * @description How work larger than the machine cuts is parted into panels.
+         */
+        PanelPlan: {
+            /**
+             * Part
+             * @default false
+             */
+            part: boolean;
+            /**
+             * Lap Mm
+             * @description mm; a string with a unit is read too
+             * @default 10
+             */
+            lap_mm: number;
+            /**
+             * First
+             * @default left
+             * @enum {string}
+             */
+            first: "left" | "right";
+            /**
+             * Moved Mm
+             * @default []
+             */
+            moved_mm: number[];
         };
         /**
          * PatchChoice
@@ -4445,6 +4479,15 @@ export interface components {
              * @default 3
              */
             patch_room_mm: number;
+            /**
+             * @default {
+             *       "part": false,
+             *       "lap_mm": 10,
+             *       "first": "left",
+             *       "moved_mm": []
+             *     }
+             */
+            panels: components["schemas"]["PanelPlan"];
             /**
              * Liner Grid
              * @default none
@@ -5461,6 +5504,8 @@ export interface components {
             is_shared: boolean;
             /** Pieces */
             pieces: components["schemas"]["PieceView"][];
+            /** Parted */
+            parted: components["schemas"]["PartedView"][];
         };
         /** MarkView */
         MarkView: {
@@ -5691,6 +5736,26 @@ export interface components {
             /** Area Mm2 */
             area_mm2: number;
         };
+        /**
+         * PanelView
+         * @description A panel of a layer: where its number stands, and its box (left, low, right, high, mm).
+         */
+        PanelView: {
+            /** Number */
+            number: number;
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /** Box */
+            box: [
+                number,
+                number,
+                number,
+                number
+            ];
+        };
         /** Part[LayersView] */
         Part_LayersView_: {
             /** Digest */
@@ -5805,6 +5870,29 @@ export interface components {
             digest: string;
             /** Data */
             data?: components["schemas"]["PiecesView"][][] | null;
+        };
+        /**
+         * PartedView
+         * @description A layer in panels: its contours, its guide bars, its panels, and its joints, of which the first so many run up
+         *     and can be moved; each with its place from the left edge of the work, mm.
+         */
+        PartedView: {
+            /** Name */
+            name: string;
+            /** Colour */
+            colour: string;
+            /** Rings */
+            rings: number[][];
+            /** Bars */
+            bars: number[][];
+            /** Panels */
+            panels: components["schemas"]["PanelView"][];
+            /** Joints */
+            joints: number[][];
+            /** From Left */
+            from_left: number[];
+            /** Crossed */
+            crossed: string[];
         };
         /**
          * Parts

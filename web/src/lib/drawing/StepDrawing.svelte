@@ -9,6 +9,7 @@
   import ArtworkView from './ArtworkView.svelte';
   import FilmView from './FilmView.svelte';
   import LayersView from './LayersView.svelte';
+  import PanelsView from './PanelsView.svelte';
   import PhotoView from './PhotoView.svelte';
   import SheetsView from './SheetsView.svelte';
   import ShopDrawing from './ShopDrawing.svelte';
@@ -27,15 +28,23 @@
 {:else if step === 'layers' && scene.layers?.layers.length}<LayersView {job} {scene} />
 {:else if step === 'sheets' && job.on.now}<CuttingView on={job.on} />
 {:else if step === 'sheets' && scene.sheets}
-  {@const counted = (scene.sheets.loads[load]?.taken.length ?? 0) > 0}
-  {#if counted && job.onFilm}<FilmView {scene} {load} />{:else}<SheetsView {scene} {load} />{/if}
-  {#if counted}
-    <div class="absolute top-2 right-[134px] flex gap-1 text-[13px]" role="group" aria-label="What is drawn">
-      {#each [['the load', false], ['its film', true]] as const as [words, film] (words)}
+  {@const now = scene.sheets.loads[load]}
+  {@const sorts = [
+    ['load', 'the load', true],
+    ['film', 'its film', (now?.taken.length ?? 0) > 0],
+    ['panels', 'all panels', scene.sheets.parted.length > 0],
+  ] as const}
+  {@const shown = sorts.find(([id, , there]) => there && id === job.sheetsShow)?.[0] ?? 'load'}
+  {#if shown === 'film'}<FilmView {scene} {load} />
+  {:else if shown === 'panels'}<PanelsView {job} {scene} name={now?.patches[0]?.name ?? ''} />
+  {:else}<SheetsView {scene} {load} />{/if}
+  {#if sorts.filter(([, , there]) => there).length > 1}
+    <div class="absolute top-2 right-[190px] flex gap-1 text-[13px]" role="group" aria-label="What is drawn">
+      {#each sorts.filter(([, , there]) => there) as [id, words] (id)}
         <button
-          class="button min-h-[26px]! px-2! py-0! {job.onFilm === film ? 'border-blue! text-blue' : ''}"
-          aria-pressed={job.onFilm === film}
-          onclick={() => (job.onFilm = film)}>{words}</button
+          class="button min-h-[26px]! px-2! py-0! {shown === id ? 'border-blue! text-blue' : ''}"
+          aria-pressed={shown === id}
+          onclick={() => (job.sheetsShow = id)}>{words}</button
         >
       {/each}
     </div>

@@ -43,8 +43,8 @@ export class JobState {
   readonly cuts: Cuts;
   /** A load of it on a machine. */
   readonly on: OnCutterState;
-  /** Is the film shown that loads are cut out of, instead of the loads? */
-  onFilm = $state(false);
+  /** What Sheets draws: a load, the film it is cut out of, or work in panels. */
+  sheetsShow = $state<'load' | 'film' | 'panels'>('load');
   /** Is the picture that was traced seen through its tracing? */
   seenThrough = $state(false);
   readonly building: Building;

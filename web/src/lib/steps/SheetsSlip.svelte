@@ -138,6 +138,26 @@
       ]}
     />
   {/if}
+  {#if sheets?.parted.length || sheets?.loads.some((l) => !l.fits)}
+    <Switch {job} path="sheets.panels.part" label="Cut in panels" note="what is larger than the machine cuts" />
+    {#if job.value('sheets.panels.part')}
+      <Field {job} path="sheets.panels.lap_mm" label="Lap" note="where a joint must cross a piece" />
+      <Pick
+        {job}
+        path="sheets.panels.first"
+        label="Laid from"
+        choices={[
+          ['left', 'the left, lowest first'],
+          ['right', 'the right, lowest first'],
+        ]}
+      />
+      {#if ((job.value('sheets.panels.moved_mm') ?? []) as number[]).length}
+        <button class="link min-h-8 text-[13px]" onclick={() => job.set('sheets.panels.moved_mm', [])}
+          >Find all joints again</button
+        >
+      {/if}
+    {/if}
+  {/if}
   <Field {job} path="sheets.margin_mm" label="Kept round the work" note="each side" />
   <Switch {job} path="sheets.weed_box" label="Weed box" note="a cut frame round each set" />
   {#if job.value('sheets.weed_box')}<Field {job} path="sheets.weed_box_away_mm" label="Box away from the work" />{/if}
