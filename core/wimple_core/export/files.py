@@ -15,11 +15,13 @@ from ..cuts import Cuts, cuts_along, cuts_round, together
 from ..cutting import ordered_paths, plotter_file
 from ..figures import LengthStyle
 from ..measure import files_of
+from ..sheets.printed import faces_of
 from .body import body_stl, patch_obj
 from .dxf import dxf_file, named_by_role
 from .job_sheet import job_sheet_pdf
 from .names import names_csv
 from .pdf import PAPERS, template_pdf
+from .printed import face_cuts, face_pdf
 from .report import make_report
 from .svg import layer_svg, load_svg, slits_svg, template_svg
 from .weed_sheet import weed_sheet_pdf
@@ -74,6 +76,13 @@ def _makers(b: Build, drawings: Mapping[str, bytes], style: LengthStyle) -> list
         for k, one in enumerate(plan.passes, start=1) if len(plan.passes) > 1 else ():
             # Cut one after the other without unloading, each with its own setting.
             out.append((f"{name}-pass-{k}-{one.film.id}.plt", partial(plotter_file, one.paths, plan.paths, *there)))
+    for n, face in enumerate(faces_of(b.fit, b.elements) if b.fit else (), start=1):
+        name = f"printed/{n:02d}-{file_name(face.name)}"
+        contour, bare = face_cuts(face), face_cuts(face, marks=False)
+        out.append((f"{name}.pdf", partial(face_pdf, face, job.title)))
+        out.append((f"{name}-cut.svg", partial(slits_svg, contour, (0.0, 0.0, *face.size))))
+        out.append((f"{name}-cut.dxf", partial(dxf_file, named_by_role(contour, {"piece": "cut"}))))
+        out.append((f"{name}-cut.plt", partial(_plotted, bare, (0.0, 0.0, *face.size), overcut, offset)))
     out.append(("template.svg", partial(template_svg, template)))
     lines = {"outline": cuts_round(template.outline), "free": cuts_round(template.free), "slits": slits}
     out.append(("template.dxf", partial(dxf_file, lines)))

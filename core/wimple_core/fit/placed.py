@@ -39,7 +39,7 @@ class Fit:
     colours: tuple[ColourRegion, ...]
     verdicts: tuple[Verdict, ...]
     knocked: bool = False
-    """Is something cut out of what lies beneath it?"""
+    """Is something cut out of what lies beneath it, or printed?"""
 
     @cached_property
     def still(self) -> Still | None:
@@ -219,7 +219,7 @@ def fit(
             if element.knocks_out:
                 hole = union([c.seen for c in d.colours])
                 named = [each(colours, lambda g, hole=hole: difference(g, hole)) for colours in named]  # type: ignore[misc]
-            else:
+            elif element.printed is None:
                 named.append(called(d.colours, f"{element.id}{f'@{n + 1}' if n else ''}/", ""))
             judged = drawing_verdicts(placement, d, sep, blank, template)
             if element.pattern is not None and d.pattern is not None:
@@ -235,4 +235,4 @@ def fit(
             whole = v.within(f"elements.{i}", element.name)
             verdicts.append(roomier(whole, *rooms[element.id]) if element.id in rooms else whole)
     verdicts += _over_each_other(elements, placed)
-    return Fit(tuple(placed), lay_over(named), tuple(verdicts), any(e.knocks_out for e in elements))
+    return Fit(tuple(placed), lay_over(named), tuple(verdicts), any(e.knocks_out or e.printed for e in elements))

@@ -121,6 +121,15 @@ Source = Annotated[
 """What an element is made from, told apart by `kind`."""
 
 
+class Print(Model):
+    """An element that is printed and cut round, not cut from films of its colours."""
+
+    border_mm: Annotated[Distance, Field(le=30)] = 0.0
+    """White left round the art; 0: it is cut along its own edge."""
+    bleed_mm: Annotated[Distance, Field(le=10)] = 2.0
+    """So far its colours go on past that edge, where there is no border."""
+
+
 class Element(Model):
     """Something laid on the blank: what it is made from, what is done to its pieces, and where it lies."""
 
@@ -133,6 +142,8 @@ class Element(Model):
     """Repeated all over the blank, from where its first placement lays it."""
     knocks_out: bool = False
     """It is not cut from a film of its own, but out of all that lies beneath it."""
+    printed: Print | None = None
+    """It is printed in all its colours and cut round; null: each colour is cut from its film."""
 
     @property
     def name(self) -> str:

@@ -1,8 +1,8 @@
 """The machine: reads the plotter language byte by byte, as HP-GL has it (from memory), and moves its blade.
 
-Known: IN, PA, PR, PU, PD, SP, VS (speed, cm/s), FS (force, gf), OS (asks for its status), OA (where it stands), OE (its
-last error), and the device's own `ESC . B` (how many bytes it still
-takes) and `ESC . K` (forget what is not done yet). Lengths are mm, y up; 40 units to the mm.
+Known: IN, PA, PR, PU, PD, SP, VS (speed, cm/s), FS (force, gf), OS (asks for its status), OA (where it stands), OE
+(its last error), MF (look for a printed mark near a place: a word of its own), and the device's own `ESC . B` (how many
+bytes it still takes) and `ESC . K` (forget what is not done yet). Lengths are mm, y up; 40 units to the mm.
 """
 
 from __future__ import annotations
@@ -28,6 +28,8 @@ WORN_M = 900.0
 SLIP = 0.0004
 """Of a long feed so much is lost, a share of what goes beyond FEED_MM."""
 FEED_MM = 1000.0
+EYE_MM = 12.0
+"""So far round the place it is sent to the eye sees a mark."""
 ASK = b"\x1b.B"
 FORGET = b"\x1b.K"
 COMMAND = re.compile(rb"\s*([A-Za-z]{2})([^;A-Za-z\x1b]*);?")
@@ -40,6 +42,10 @@ class Sheet:
 
     film_um: float = 70.0
     skew_deg: float = 0.0
+    marks: tuple[tuple[float, float], ...] = ()
+    """Where the middles of printed marks lie on the machine, mm."""
+    eye_mm: float = 0.02
+    """By how much an eye misses a mark's middle (one standard deviation, each way)."""
 
 
 @dataclass(frozen=True)
@@ -82,6 +88,7 @@ class Machine:
     def __post_init__(self) -> None:
         # Where the blade points: it stays so whatever the machine is told, until it is drawn along.
         self._heading: float | None = None
+        self.eye = np.random.default_rng(0)
         self._clear()
         self.taken = 0
         self.cut_mm = 0.0
@@ -216,9 +223,21 @@ class Machine:
         elif name == b"OA":
             x, y = np.rint(self._at * UNITS_PER_MM).astype(int).tolist()
             return b"%d,%d,%d\r" % (x, y, self._down)
+        elif name == b"MF" and len(numbers) == 2:
+            return self._see(np.array(numbers) / UNITS_PER_MM)
         elif name != b"SP":
             self._error = 1
         return b""
+
+    def _see(self, at: Array) -> bytes:
+        """The eye is sent to a place: the middle of the mark it sees there, as it sees it, or 0."""
+        marks = np.array(self.sheet.marks).reshape(-1, 2) if self.sheet is not None else np.empty((0, 2))
+        away = np.hypot(*(marks - at).T)
+        if not len(marks) or away.min() > EYE_MM:
+            return b"0\r"
+        seen = marks[int(away.argmin())] + self.eye.normal(0.0, self.sheet.eye_mm if self.sheet else 0.0, 2)
+        x, y = np.rint(seen * UNITS_PER_MM).astype(int).tolist()
+        return b"%d,%d\r" % (x, y)
 
     def _go(self, numbers: list[float]) -> None:
         if len(numbers) % 2:
