@@ -40,6 +40,8 @@ class Fit:
     verdicts: tuple[Verdict, ...]
     knocked: bool = False
     """Is something cut out of what lies beneath it, or printed?"""
+    printed: frozenset[str] = frozenset()
+    """The elements, by their ids, that are printed in all their colours."""
 
     @cached_property
     def still(self) -> Still | None:
@@ -235,4 +237,10 @@ def fit(
             whole = v.within(f"elements.{i}", element.name)
             verdicts.append(roomier(whole, *rooms[element.id]) if element.id in rooms else whole)
     verdicts += _over_each_other(elements, placed)
-    return Fit(tuple(placed), lay_over(named), tuple(verdicts), any(e.knocks_out or e.printed for e in elements))
+    return Fit(
+        tuple(placed),
+        lay_over(named),
+        tuple(verdicts),
+        any(e.knocks_out or e.printed for e in elements),
+        frozenset(e.id for e in elements if e.printed),
+    )

@@ -68,6 +68,12 @@ def worn_view(layers: Layers, fit: Fit, template: Template, whole: bool = False)
         return rings_of(shapely.multipolygons(shapely.transform(thinned(region), back)), 0.0, 5)
 
     moves = _moves(layers, template, back) if whole else [[] for _ in layers.layers]
+    printed = [
+        WornView(colour=c.colour, finish="gloss", rings=rings(c.seen), warmth=[], moves=[])
+        for d in fit.drawings
+        if d.element in fit.printed
+        for c in d.colours
+    ]
     return [
         WornView(
             colour=layer.film_colour,
@@ -77,7 +83,7 @@ def worn_view(layers: Layers, fit: Fit, template: Template, whole: bool = False)
             moves=some,
         )
         for layer, some in zip(layers.layers, moves, strict=True)
-    ]
+    ] + printed
 
 
 def _warmth(layer: Layer) -> list[tuple[float, str]]:

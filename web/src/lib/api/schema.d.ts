@@ -2473,6 +2473,7 @@ export interface components {
              * @default false
              */
             knocks_out: boolean;
+            printed?: components["schemas"]["Print"] | null;
         };
         /**
          * FileSource
@@ -3957,6 +3958,24 @@ export interface components {
              * @default 0
              */
             price: string;
+        };
+        /**
+         * Print
+         * @description An element that is printed and cut round, not cut from films of its colours.
+         */
+        Print: {
+            /**
+             * Border Mm
+             * @description mm; a string with a unit is read too
+             * @default 0
+             */
+            border_mm: number;
+            /**
+             * Bleed Mm
+             * @description mm; a string with a unit is read too
+             * @default 2
+             */
+            bleed_mm: number;
         };
         /** Rectangle */
         Rectangle: {

@@ -168,4 +168,16 @@
 <div class="mt-2"></div>
 <PatternFields {job} path="{element}.pattern" {round} tapered={!!job.scene?.template?.k} />
 <Switch {job} path="{element}.knocks_out" label="Cut out of what lies beneath" />
+<Switch
+  {job}
+  path="{element}.printed"
+  label="Printed and cut round"
+  note="not cut from a film for each colour"
+  on={{ border_mm: 0, bleed_mm: 2 }}
+  off={null}
+/>
+{#if job.value(`${element}.printed`)}
+  <Field {job} path="{element}.printed.border_mm" label="White round it" note="0: cut along its own edge" />
+  <Field {job} path="{element}.printed.bleed_mm" label="Bleed" note="past the edge, where there is no white" />
+{/if}
 {#if trouble}<p class="text-stop pt-1 text-[13px]" role="alert">{trouble}</p>{/if}
