@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import argparse
+import json
 import sys
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent
 sys.path.insert(0, str(ROOT / "tests"))
 
+from playwright.sync_api import Page  # noqa: E402
 from running import chromium, demo_server, settle  # noqa: E402
 
 VIEWS: dict[str, tuple[str, str]] = {
@@ -20,12 +22,28 @@ VIEWS: dict[str, tuple[str, str]] = {
     "layup": ("Perihelion cup", "layup"),
     "price": ("Perihelion cup", "price"),
     "names": ("Twelve visitors' names on slim bottles", "artwork"),
-    "bottle-measure": ("Visitor's name on a slim bottle", "measure"),
     "dome-unwrap": ("Cover of the small telescope, by rim and rise", "unwrap"),
     "pattern": ("Case lid full of stars", "artwork"),
     "pieces": ("Five paths in six films", "artwork"),
-    "door-sheets": ("Comet for the van door", "sheets"),
 }
+
+
+START = """async (document) => {
+  const csrf = (await (await fetch('/api/session')).json()).csrf;
+  const headers = { 'X-CSRFToken': csrf, 'Content-Type': 'application/json' };
+  const send = async (method, path, body) =>
+    (await fetch(path, { method, headers, body: JSON.stringify(body) })).json();
+  const job = await send('POST', '/api/jobs', { title: document.title, kind: 'panel' });
+  await send('PUT', `/api/jobs/${job.id}`, { revision: job.revision, document });
+  return job.id;
+}"""
+
+
+def _wall(page: Page, address: str) -> None:
+    """The words for the wall, of the examples, as a job at its sheets."""
+    document = json.loads((ROOT / "examples" / "wall-words.wimple.json").read_text(encoding="utf-8"))
+    page.goto(f"{address}/bench")
+    page.goto(f"{address}/jobs/{page.evaluate(START, document)}/sheets")
 
 
 def main() -> None:
@@ -53,8 +71,6 @@ def main() -> None:
                 print(name)
 
         page.goto(f"{address}/sign-in")
-        settle(page, wait_for_object=False)
-        shoot("sign-in")
         page.get_by_role("button", name="Enter the demo workshop").click()
         page.wait_for_url("**/bench")
         page.wait_for_selector("li a")
@@ -95,6 +111,25 @@ def main() -> None:
             page.get_by_label("The link", exact=True).evaluate("e => (e.value = 'https://decals.example/join/…')")
             settle(page, wait_for_object=False)
             shoot("people")
+        for name, ready in (("stock", "main section"), ("cutters", "table")):
+            if not wanted or name in wanted:
+                page.goto(f"{address}/{name}")
+                page.wait_for_selector(ready)
+                settle(page, wait_for_object=False)
+                shoot(name)
+        if not wanted or "cutting" in wanted:
+            page.goto(address + str(links["Perihelion cup"]).replace("measure", "sheets"))
+            page.get_by_role("button", name="Cut this load").click(timeout=60_000)
+            page.get_by_role("button", name="It is loaded").click()
+            page.get_by_role("button", name="Cut", exact=True).click()
+            page.wait_for_timeout(14_000)
+            shoot("cutting")
+            page.get_by_role("button", name="Stop").click()
+        if not wanted or "panels" in wanted:
+            _wall(page, address)
+            page.get_by_role("button", name="all panels").click(timeout=60_000)
+            settle(page)
+            shoot("panels")
         if not wanted or "photograph" in wanted:
             page.goto(f"{address}/shelf")
             page.get_by_role("button", name="Bellied mug").click()

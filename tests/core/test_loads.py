@@ -11,9 +11,10 @@ import shapely
 from samples import cup, dimension, element, svg
 from wimple_core.built import Build
 from wimple_core.cuts import cuts_round, together
-from wimple_core.cutting import contours_of, order_contours, ordered_paths, plotter_file
+from wimple_core.cutting import CutPath, contours_of, order_contours, ordered_paths, plotter_file
 from wimple_core.cutting.order import with_overcut
 from wimple_core.job import load_job
+from wimple_core.job.shipped import CUTTERS
 from wimple_core.pipeline import build_whole as build
 from wimple_core.sheets import Load
 
@@ -228,3 +229,24 @@ def test_many_contours_are_cut_in_the_order_of_few(monkeypatch: pytest.MonkeyPat
     asked = order_contours(contours)
     assert len(asked) == len(contours) > 80
     assert all(np.array_equal(a.points, b.points) for a, b in zip(looked_through, asked, strict=True))
+
+
+@pytest.mark.parametrize(
+    ("machine", "corner"),
+    [
+        ({}, (10.0, 20.0)),
+        ({"origin": "lower_right"}, (90.0, 20.0)),
+        ({"origin": "upper_left"}, (10.0, 180.0)),
+        ({"origin": "upper_right"}, (90.0, 180.0)),
+        ({"x_along_feed": True}, (20.0, 10.0)),
+        ({"origin": "upper_right", "x_along_feed": True}, (180.0, 90.0)),
+    ],
+)
+def test_a_file_counts_as_its_machine_does(machine: dict[str, Any], corner: tuple[float, float]) -> None:
+    """A place 10 mm in and 20 mm up on a safe area of 100 by 200, by hand; and on a machine of 100 units to the mm."""
+    mat = CUTTERS["desktop-mat"].model_copy(update={"safe_width_mm": 100.0, "safe_length_mm": 200.0, **machine})
+    path = CutPath(np.array([[10.0, 20.0], [15.0, 20.0]]), 0)
+    x, y = corner
+    assert f"PU{40 * x:.0f},{40 * y:.0f};" in plotter_file([path], (), mat, 200.0)
+    fine = mat.model_copy(update={"steps_per_mm": 100.0})
+    assert f"PU{100 * x:.0f},{100 * y:.0f};" in plotter_file([path], (), fine, 200.0)

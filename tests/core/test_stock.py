@@ -98,6 +98,16 @@ def test_a_colour_has_a_price_and_a_cap_sheet_of_its_own() -> None:
     assert "cap sheet off first" in next(s for s in b.layup.steps if s.title == "Cut").text  # type: ignore[union-attr]
 
 
+def test_film_that_may_be_turned_end_for_end_only() -> None:
+    """Of one colour it is written down so: its layers know it, and no patch of it lies across a roll."""
+    for turns, directional in (("never", True), ("half", True), ("any", False)):
+        b = planned([piece("roll", "roll", 300, 1000)], colour={"turns": turns})
+        film = b.layers.layers[0].film  # type: ignore[union-attr]
+        assert film.directional is directional and film.turns == turns
+    # Other colours of the family are as they were.
+    assert SHIPPED.film("calendered-gloss").turns == "any"
+
+
 def test_a_batch_goes_on_remnants_as_far_as_they_hold() -> None:
     """Eight bars. A remnant of 145 x 62 holds two side by side (142 x 60), another of 85 x 145 two on top of each other
     (80 x 102) and none three; four, 102 x 142, go on the end of a roll. A roll that holds them all saves two loads."""

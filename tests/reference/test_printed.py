@@ -20,6 +20,7 @@ from wimple_core.job import load_job
 from wimple_core.job.document import Print
 from wimple_core.pipeline import build_whole as build
 from wimple_core.sheets.printed import Face, face_of, faces_of
+from wimple_core.views.wearing import worn_view
 
 ART = svg(
     '<rect width="80" height="50" fill="#e8822a"/><circle cx="25" cy="25" r="15" fill="#1c3d7a"/>'
@@ -147,6 +148,9 @@ def test_a_printed_element_is_no_layer_and_comes_as_face_and_cut() -> None:
     plain = svg('<rect width="30" height="10" fill="#c22a2a"/>')
     b = build(load_job(raw), {"a.svg": ART, "b.svg": plain})
     assert [la.colour for la in b.layers.layers] == ["#c22a2a"]
+    # The object wears it all the same.
+    worn = {w.colour for w in worn_view(b.layers, b.fit, b.template)}
+    assert worn == {"#c22a2a", "#e8822a", "#1c3d7a", "#ffffff"}
     files = {f.path: f.data for f in all_files(b, {"a.svg": ART, "b.svg": plain})}
     stem = "printed/01-a-svg"
     assert {f"{stem}.pdf", f"{stem}-cut.svg", f"{stem}-cut.dxf", f"{stem}-cut.plt"} <= set(files)

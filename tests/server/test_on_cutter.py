@@ -232,6 +232,18 @@ def test_a_setting_the_machine_does_not_take(
     assert api("GET", f"/cutting/{on}").json()["stage"] == "ready" and not machine.strokes
 
 
+def test_small_pieces_are_advised_lighter_and_slower(api: Api, work: Job, machine: Machine) -> None:
+    usual = api("GET", f"/cutting/{begun(api, work)}").json()
+    assert usual["passes"][0]["smallest_mm"] > 10 and "lighter and slower" not in usual["advice"]["words"]
+    after(api, usual["id"], "stop")
+    tiny = svg('<circle cx="50" cy="50" r="40" fill="#101010"/><circle cx="5" cy="5" r="1.2" fill="#101010"/>')
+    Drawing.objects.filter(job=work).delete()
+    Drawing.keep(work, "a.svg", tiny)
+    small = api("GET", f"/cutting/{begun(api, work)}").json()
+    assert small["passes"][0]["smallest_mm"] < 3 and "lighter and slower" in small["advice"]["words"]
+    assert small["advice"]["speed_mm_s"] < usual["advice"]["speed_mm_s"]
+
+
 def test_a_test_cut_in_a_row_of_forces(api: Api, work: Job, machine: Machine) -> None:
     on = begun(api, work)
     row = api("POST", f"/cutting/{on}/trial", {"force_gf": 80}).json()

@@ -81,6 +81,7 @@ class PassOut(Schema):
     seconds: float
     metres: float
     strokes: int
+    smallest_mm: float | None
     setting: Setting
     words: str
     blade: str
@@ -177,7 +178,7 @@ def _advice(on: OnCutter, tables: Tables) -> AdviceOut | None:
         return None
     blade = next((b for b in tables.blades if b.cutter == on.cutter and not b.worn_out), None)
     film = film.model_copy(update={"thickness_um": one["film_um"]})
-    found = advise(CutEntryRow.of(on.workshop), film, cutter, blade, tables.blades)
+    found = advise(CutEntryRow.of(on.workshop), film, cutter, blade, tables.blades, one.get("smallest_mm"))
     return AdviceOut(
         force_gf=found.force_gf,
         speed_mm_s=found.speed_mm_s,

@@ -19,7 +19,7 @@ from wimple_core.cutting.trial_cut import forces_round, trial_strokes
 from wimple_core.errors import BadDocument, WimpleError
 from wimple_core.job.cut_log import CutEntry, Setting
 from wimple_core.job.shipped import Cutter
-from wimple_core.sheets import Loads
+from wimple_core.sheets import Load, Loads
 
 from ..jobs.models import Job
 from .keeping import load_of, mark_cut
@@ -62,6 +62,7 @@ def lay_on(job: Job, loads: Loads, plans: tuple[CutPlan, ...], digest: str) -> O
             "seconds": p.seconds,
             "metres": sum(path_length(path.points) for path in p.paths) / 1000,
             "strokes": len(p.paths),
+            "smallest_mm": _smallest(load, p.film.id),
             "setting": {},
             "blade": "",
             "round": 1,
@@ -83,6 +84,16 @@ def lay_on(job: Job, loads: Loads, plans: tuple[CutPlan, ...], digest: str) -> O
             strokes=Passes.of(plan, cutter).as_bytes(),
             passes=passes,
         )
+
+
+def _smallest(load: Load, film: str) -> float | None:
+    """How long the smallest piece is that is cut of a film, mm."""
+    cuts = [load.on(patch).only("piece") for patch in load.patches if patch.film.id == film]
+    boxes = [shapely.bounds(shapely.get_parts(c.region)) for c in cuts if len(c)]
+    if not boxes:
+        return None
+    every = np.concatenate(boxes)
+    return round(float((every[:, 2:] - every[:, :2]).max(axis=1).min()), 3)
 
 
 def loaded(on: OnCutter) -> None:

@@ -7555,6 +7555,8 @@ export interface components {
             metres: number;
             /** Strokes */
             strokes: number;
+            /** Smallest Mm */
+            smallest_mm: number | null;
             setting: components["schemas"]["Setting"];
             /** Words */
             words: string;

@@ -9,6 +9,7 @@ from pathlib import Path
 
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 
+from ....cutters.models import CutEntryRow
 from ....shelf.keeping import exported
 from ...models import Workshop
 
@@ -47,4 +48,8 @@ class Command(BaseCommand):
             (folder / "folio" / f"{item.pk}-{Path(item.file).name}").write_bytes(bytes(item.data))
         (folder / "shelf.wimple.json").write_text(json.dumps(exported(workshop), ensure_ascii=False), encoding="utf-8")
         (folder / "tables.json").write_text(json.dumps(workshop.tables, indent=1, ensure_ascii=False), encoding="utf-8")
-        self.stdout.write(f"{count} jobs, the Shelf, the Folio and the tables of {workshop.name} are in {folder}.")
+        cuts = [entry.model_dump(mode="json") for entry in CutEntryRow.of(workshop)]
+        (folder / "cuts.json").write_text(json.dumps(cuts, indent=1, ensure_ascii=False), encoding="utf-8")
+        self.stdout.write(
+            f"{count} jobs, the Shelf, the Folio, the tables and the log of cuts of {workshop.name} are in {folder}."
+        )
