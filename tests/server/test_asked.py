@@ -9,6 +9,7 @@ import os
 from collections import Counter
 from typing import Any
 
+import numpy as np
 import schemathesis
 from django.contrib.auth.models import User
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -20,7 +21,8 @@ from server_api import Api
 from wimple_core.job import load_job
 from wimple_core.views.folio import folio_in
 from wimple_server.api import api as ninja
-from wimple_server.cutters.models import CutLoad
+from wimple_server.cutters.models import CutLoad, OnCutter
+from wimple_server.cutters.strokes import Passes
 from wimple_server.folio.models import FolioItem
 from wimple_server.jobs.models import Drawing, Job
 from wimple_server.people import accounts
@@ -76,6 +78,21 @@ class Shop:
     def cut_id(self) -> int:
         job = Job.objects.get(pk=self.job_id())
         return CutLoad.objects.create(workshop=self.workshop, job=job, load="0", name="midnight").pk
+
+    def on_id(self) -> int:
+        """A load on a machine that is not there."""
+        job = Job.objects.get(pk=self.job_id())
+        line = np.array([[0.0, 0.0], [10.0, 0.0]])
+        one = {"film": "cast", "name": "midnight", "film_um": 50, "seconds": 1.0, "metres": 0.01, "strokes": 1}
+        return OnCutter.objects.create(
+            workshop=self.workshop,
+            job=job,
+            cutter="desktop-mat",
+            load="0",
+            name="midnight",
+            strokes=Passes([[line]], [[line]], [[line]]).as_bytes(),
+            passes=[{**one, "smallest_mm": 2.0, "setting": {}, "blade": "", "round": 1, "corner": None}],
+        ).pk
 
     def work_id(self) -> int:
         work = Work.objects.filter(workshop=self.workshop).first()
