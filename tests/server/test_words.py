@@ -147,8 +147,8 @@ def test_what_is_placed_grows_by_its_outline(api: Api, stranger: Api, plain: Job
 def test_films_at_hand_are_each_workshops_own(api: Api, stranger: Api, plain: Job) -> None:
     """Written down by one, judged by it at once, and nothing to another; what cannot be is said at its row."""
     theirs = stranger("GET", "/tables").json()["colours"]
-    plain = {"price_per_m2": None, "turns": None, "cap_sheet": None}
-    ink = {"film": "calendered-gloss", "name": "ink", "colour": "#18202e", **plain}
+    unsaid = {"price_per_m2": None, "turns": None, "cap_sheet": None}
+    ink = {"film": "calendered-gloss", "name": "ink", "colour": "#18202e", **unsaid}
     assert api("PUT", "/tables/colours", {"colours": [ink]}).json() == [ink]
     assert api("GET", "/tables").json()["colours"] == [ink]
     assert stranger("GET", "/tables").json()["colours"] == theirs and len(theirs) > 20
