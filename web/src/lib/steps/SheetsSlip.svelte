@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { untrack } from 'svelte';
   import type { JobState } from '../state/job.svelte';
   import { session } from '../state/session.svelte';
   import { tables } from '../state/tables.svelte';
@@ -14,8 +15,12 @@
   const sheets = $derived(job.scene?.sheets);
   void tables.load();
   $effect(() => {
-    void job.cuts.load();
-    if (!job.on.now) void job.on.load();
+    // Once for each job: what the answers change must not ask again.
+    const { cuts, on } = job;
+    untrack(() => {
+      void cuts.load();
+      if (!on.now) void on.load();
+    });
   });
   const machine = $derived(tables.cutters.find((c) => c.id === job.value('sheets.cutter')));
   const connected = $derived(!!machine && (machine.simulated || !!machine.address));
