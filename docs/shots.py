@@ -102,15 +102,6 @@ def main() -> None:
             page.wait_for_selector("li")
             settle(page, wait_for_object=False)
             shoot("shelf")
-        if not wanted or "people" in wanted:
-            page.goto(f"{address}/people")
-            page.get_by_label("For whom").fill("Wenna, for the open night")
-            page.get_by_role("button", name="Make a link").click()
-            page.get_by_text("It is shown only now").wait_for()
-            # A link is a secret, a port anybody's: neither belongs into a picture.
-            page.get_by_label("The link", exact=True).evaluate("e => (e.value = 'https://decals.example/join/…')")
-            settle(page, wait_for_object=False)
-            shoot("people")
         for name, ready in (("stock", "main section"), ("cutters", "table")):
             if not wanted or name in wanted:
                 page.goto(f"{address}/{name}")
