@@ -110,7 +110,7 @@ def test_a_photograph_is_marked_by_hand_and_read_off(inside: Page) -> None:
     inside.get_by_text("Photograph", exact=True).click()
     picker = inside.get_by_label("Photograph of the side")
     picker.set_input_files({"name": "x.jpg", "mimeType": "image/jpeg", "buffer": b"no picture"})
-    expect(inside.get_by_role("alert")).to_contain_text("not a picture")
+    expect(inside.get_by_role("alert")).to_contain_text("not a picture", timeout=90_000)
     picker.set_input_files(EXAMPLES / "drawings" / "bellied-mug.jpg")
     view = inside.get_by_role("group", name="Photograph with known length and axis")
     expect(view).to_be_visible(timeout=30_000)
