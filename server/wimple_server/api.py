@@ -11,7 +11,9 @@ from ninja.errors import AuthenticationError, HttpError, ValidationError
 from ninja.parser import Parser as NinjaParser
 from wimple_core.errors import BadDocument, Busy, WimpleError
 
-from .cutters.api import router as cutters
+from .cutters.machines_api import router as machines
+from .cutters.marks_api import router as marks
+from .cutters.running_api import router as running
 from .disk import DISK_FULL, no_room
 from .errors import Conflict, error_body
 from .folio.api import router as folio
@@ -57,7 +59,8 @@ api.add_router("", jobs)
 api.add_router("", placing)
 api.add_router("", tables)
 api.add_router("", uploads)
-api.add_router("", cutters)
+for cutting in (machines, running, marks):
+    api.add_router("", cutting)
 api.add_router("/stock", stock)
 api.add_router("/works", works)
 api.add_router("/shelf", shelf)

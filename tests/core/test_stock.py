@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from decimal import Decimal
 from typing import Any
 
@@ -18,6 +19,7 @@ from wimple_core.job import load_job
 from wimple_core.job.tables import SHIPPED, load_tables
 from wimple_core.pipeline import build_whole as build
 from wimple_core.sheets.allot import Stock, when_cut
+from wimple_core.sheets.batch import Batch
 from wimple_core.sheets.supply import place_in
 
 BAR = svg('<rect width="60" height="40" fill="#101010"/>')
@@ -64,6 +66,10 @@ def test_the_smallest_remnant_that_holds_it_comes_first() -> None:
     one = planned([*pieces, piece("tiny", "remnant", 79, 100)]).sheets.allotted.taken[0].taken  # type: ignore[union-attr]
     assert (one.piece, one.turned, one.cut_off) == ("small", False, 0.0)
     assert one.box == pytest.approx((0, 0, 80, 60))
+    # A sheet comes before a roll, however long either is.
+    for long in (300, 9000):
+        two = planned([piece("roll", "roll", 300, long), piece("sheet", "sheet", 280, 310)])
+        assert two.sheets.allotted.taken[0].taken.piece == "sheet"  # type: ignore[union-attr]
     # Stood on end it goes into one of 65 by 85, unless the film must not be turned.
     stood = piece("stood", "remnant", 65, 85)
     assert planned([pieces[0], stood]).sheets.allotted.taken[0].taken.turned  # type: ignore[union-attr]
@@ -134,6 +140,13 @@ def test_what_is_missing_is_said_with_the_length_to_buy() -> None:
     assert said(planned([piece("roll", "roll", 70, 3000)], 1)).level == "ok"
     # A film that nobody counts is taken to be there.
     assert not [v for v in planned([]).verdicts if v.code == "sheets.stock"]
+
+
+def test_a_way_there_is_film_for_comes_before_a_quicker_one() -> None:
+    b = planned([piece("roll", "roll", 150, 50)])
+    load, short = b.sheets.loads[0], b.sheets.allotted  # type: ignore[union-attr]
+    assert short.missing
+    assert Batch((replace(load, times=3),)).cost < Batch((load,), short).cost
 
 
 def test_nothing_is_cut_out_of_a_bare_edge() -> None:

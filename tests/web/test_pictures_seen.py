@@ -18,9 +18,13 @@ def cup(inside: Page) -> Page:
     return inside
 
 
-def disc(path: Path, wide: int, tall: int) -> Path:
+def disc(path: Path, wide: int, tall: int, dots: int = 0) -> Path:
     image = Image.new("RGB", (wide, tall), "#f0e8d0")
-    ImageDraw.Draw(image).ellipse((wide / 4, tall / 4, 3 * wide / 4, 3 * tall / 4), fill="#b3261e")
+    draw = ImageDraw.Draw(image)
+    draw.ellipse((wide / 4, tall / 4, 3 * wide / 4, 3 * tall / 4), fill="#b3261e")
+    for n in range(dots):
+        x, y = 11 + n * 71 % (wide - 40), 7 + n * 113 % (tall - 40)
+        draw.ellipse((x, y, x + 20, y + 20), fill=("#1c3d7a", "#2d7a1c", "#222222")[n % 3])
     image.save(path)
     return path
 
@@ -49,7 +53,7 @@ def test_a_large_picture_is_traced_by_itself_while_work_goes_on(cup: Page, tmp_p
 
 
 def test_a_tracing_that_is_stopped_stays_rough_until_it_is_asked_for(cup: Page, tmp_path: Path) -> None:
-    cup.get_by_label("Drawing to add").set_input_files(disc(tmp_path / "disc.png", 2000, 1900))
+    cup.get_by_label("Drawing to add").set_input_files(disc(tmp_path / "disc.png", 2000, 1900, 1500))
     cup.get_by_role("button", name="Stop", exact=True).click()
     expect(cup.get_by_text("Stopped: it is traced roughly.")).to_be_visible()
     cup.wait_for_timeout(1500)

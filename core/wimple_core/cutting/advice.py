@@ -14,13 +14,14 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
+import shapely
 from scipy.stats import norm
 
 from ..arrays import Array
-from ..job.cut_log import Blade, CutEntry, Setting
-from ..job.shipped import Cutter, Film
+from ..job.cut_log import Blade, CutEntry
+from ..job.shipped import LINER_UM, Cutter, Film
+from ..sheets import Load
 
-LINER_UM = 150.0
 FORCE_PER_UM = 1.25
 """Of force (gf) for each um of film, where nothing is known of a machine."""
 HARDER = {"glitter": 1.4, "holographic": 1.2, "reflective": 1.3, "brushed": 1.1}
@@ -139,6 +140,16 @@ def blade_metres(blade: Blade | None, entries: Sequence[CutEntry]) -> float:
     return 0.0 if blade is None else blade.before_m + sum(e.metres for e in entries if e.blade == blade.id)
 
 
+def smallest_piece(load: Load, film: str) -> float | None:
+    """How long the smallest piece is that is cut of a film on a load, mm; None where none is."""
+    cuts = [load.on(patch).only("piece") for patch in load.patches if patch.film.id == film]
+    boxes = [shapely.bounds(shapely.get_parts(c.region)) for c in cuts if len(c)]
+    if not boxes:
+        return None
+    every = np.concatenate(boxes)
+    return float((every[:, 2:] - every[:, :2]).max(axis=1).min())
+
+
 def advise(
     entries: Sequence[CutEntry],
     film: Film,
@@ -187,8 +198,3 @@ def from_test(forces: Sequence[float], corners: Sequence[str]) -> tuple[float, f
     high = min((f for f in steps if f > right[-1]), default=right[-1])
     middle = (right[0] + right[-1]) / 2
     return middle, min(middle - (low + right[0]) / 2, (high + right[-1]) / 2 - middle)
-
-
-def setting_of(advice: Advice) -> Setting:
-    """The advice as a setting."""
-    return Setting(force_gf=advice.force_gf, speed_mm_s=advice.speed_mm_s)

@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import Array
+from ..job.cut_log import Setting
 from ..job.shipped import Cutter
 from .frame import on_machine
 from .plan import CutPath
@@ -50,3 +51,9 @@ def plotter_file(
         out.append(f"PU{path[0, 0]},{path[0, 1]};PD{rest};")
     out.append("PU0,0;SP0;")
     return "\n".join(out) + "\n"
+
+
+def setting_commands(setting: Setting) -> str:
+    """What tells a machine its setting: speed in cm/s, force in gf; nothing of a scale of its own."""
+    said = f"VS{setting.speed_mm_s / 10:g};" if setting.speed_mm_s else ""
+    return said + (f"FS{setting.force_gf:g};" if setting.force_gf is not None else "")

@@ -5,8 +5,7 @@ from __future__ import annotations
 import numpy as np
 import shapely
 
-from ..arrays import Array
-from ..cuts import cuts_round, together
+from ..cuts import cuts_round
 from .plan import CutPath, ordered_paths
 
 FIGURE_MM = 11.0
@@ -38,11 +37,5 @@ def trial_strokes(count: int, overcut: float, blade_offset: float) -> list[list[
     out = []
     for n in range(count):
         region = figure((n * (FIGURE_MM + APART_MM), 0.0))
-        out.append(ordered_paths(together([cuts_round(region)]), overcut, blade_offset))
+        out.append(ordered_paths(cuts_round(region), overcut, blade_offset))
     return out
-
-
-def length_of(strokes: list[CutPath]) -> float:
-    """How much the blade cuts of them, mm."""
-    paths: list[Array] = [p.points for p in strokes]
-    return float(sum(np.hypot(*np.diff(p, axis=0).T).sum() for p in paths))

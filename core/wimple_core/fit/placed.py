@@ -39,14 +39,14 @@ class Fit:
     colours: tuple[ColourRegion, ...]
     verdicts: tuple[Verdict, ...]
     knocked: bool = False
-    """Is something cut out of what lies beneath it, or printed?"""
+    """Is something cut out of what lies beneath it?"""
     printed: frozenset[str] = frozenset()
     """The elements, by their ids, that are printed in all their colours."""
 
     @cached_property
     def still(self) -> Still | None:
         """All of it where it lies still, if it moves as one and rigidly."""
-        if self.knocked or len(self.drawings) != 1 or (still := self.drawings[0].still) is None:
+        if self.knocked or self.printed or len(self.drawings) != 1 or (still := self.drawings[0].still) is None:
             return None
         element = self.drawings[0].element
         return replace(still, colours=called(still.colours, f"{element}/", ""), key=(element, *still.key))
@@ -241,6 +241,6 @@ def fit(
         tuple(placed),
         lay_over(named),
         tuple(verdicts),
-        any(e.knocks_out or e.printed for e in elements),
+        any(e.knocks_out for e in elements),
         frozenset(e.id for e in elements if e.printed),
     )

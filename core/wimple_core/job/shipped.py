@@ -16,6 +16,10 @@ from .fields import Colour, Distance, Length, Model, Number
 TapeStrength = Literal["light", "medium", "strong", "carrier"]
 
 
+LINER_UM = 150.0
+"""How thick the liner under a film is (common practice, no source)."""
+
+
 class Film(Model):
     """A family of film: what it is, what it takes, what it costs."""
 

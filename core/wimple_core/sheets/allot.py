@@ -12,14 +12,7 @@ from ..job.stock import FilmColour, StockPiece
 from ..job.tables import Tables
 from ..layers.at_hand import own_colour
 from .loads import Load, Patch
-from .supply import Allotted, Missing, OnFilm, Supply, endless
-
-FilmKey = tuple[str, str]
-"""A film by its id, and the colour it is cut in."""
-
-
-def key_of(film: Film, colour: str) -> FilmKey:
-    return (film.id, colour)
+from .supply import Allotted, Bit, Missing, OnFilm, Supply, endless
 
 
 class Stock:
@@ -27,11 +20,11 @@ class Stock:
 
     def __init__(self, tables: Tables) -> None:
         self.tables = tables
-        self._found: dict[FilmKey, FilmColour | None] = {}
+        self._found: dict[tuple[str, str], FilmColour | None] = {}
 
     def colour(self, film: Film, colour: str) -> FilmColour | None:
         """The colour at hand that a layer is cut from, where pieces of it are counted."""
-        key = key_of(film, colour)
+        key = (film.id, colour)
         if key not in self._found:
             own = own_colour(film.id, colour, self.tables.colours) if self.tables.stock else None
             counted = own is not None and any((p.film, p.name) == (own.film, own.name) for p in self.tables.stock)
@@ -42,10 +35,14 @@ class Stock:
         """The pieces of it, in the order they were written down."""
         return [p for p in self.tables.stock if (p.film, p.name) == (own.film, own.name)]
 
+    def of(self, own: FilmColour) -> Supply:
+        """The film there is of a colour."""
+        return Supply.of(self.pieces(own), self.tables.remnant_mm)
+
     def supply(self, film: Film, colour: str) -> Supply | None:
-        """The film there is; None where it is not counted."""
+        """The film there is for a layer; None where it is not counted."""
         own = self.colour(film, colour)
-        return None if own is None else Supply.of(self.pieces(own), self.tables.remnant_mm)
+        return None if own is None else self.of(own)
 
 
 def _size(patch: Patch) -> tuple[float, float]:
@@ -53,37 +50,44 @@ def _size(patch: Patch) -> tuple[float, float]:
     return right - left, high - low
 
 
+class _Taking:
+    """Film taken of what is counted, load by load: what is left of each colour, and what was not there."""
+
+    def __init__(self, stock: Stock) -> None:
+        self.stock = stock
+        self.left: dict[FilmColour, Supply] = {}
+        self.names: dict[FilmColour, str] = {}
+        self.taken: list[OnFilm] = []
+        self.short: dict[FilmColour, list[Patch]] = {}
+
+    def take(self, n: int, load: Load, copy: int) -> None:
+        """Take the film of one copy of a load, which is the nth."""
+        for k, patch in enumerate(load.patches):
+            own = self.stock.colour(patch.film, patch.film_colour)
+            if own is None:
+                continue
+            self.names.setdefault(own, patch.name)
+            found = self.left.setdefault(own, self.stock.of(own)).take(*_size(patch), patch.film.turns)
+            if found is None:
+                self.short.setdefault(own, []).append(patch)
+            else:
+                one, self.left[own] = found
+                self.taken.append(OnFilm(n, copy, k, one))
+
+    def missing(self, usual_width: float) -> tuple[Missing, ...]:
+        return tuple(_missing(own, some, self.stock, usual_width) for own, some in self.short.items())
+
+
 def allot(loads: Sequence[Load], stock: Stock, usual_width: float) -> Allotted:
     """Take the film of all loads, in their order, of what is counted. Where a film is missing, the roll to buy is as
     wide as the widest there is of it, or `usual_width` mm."""
-    supplies: dict[FilmColour, Supply] = {}
-    names: dict[FilmColour, list[str]] = {}
-    taken: list[OnFilm] = []
-    short: dict[FilmColour, list[Patch]] = {}
+    taking = _Taking(stock)
     for n, load in enumerate(loads):
         for copy in range(load.times):
-            for k, patch in enumerate(load.patches):
-                own = stock.colour(patch.film, patch.film_colour)
-                if own is None:
-                    continue
-                if own not in supplies:
-                    supplies[own] = Supply.of(stock.pieces(own), stock.tables.remnant_mm)
-                    names[own] = []
-                if patch.name not in names[own]:
-                    names[own].append(patch.name)
-                found = supplies[own].take(*_size(patch), patch.film.turns)
-                if found is None:
-                    short.setdefault(own, []).append(patch)
-                    continue
-                one, supplies[own] = found
-                taken.append(OnFilm(n, copy, k, one))
-    lost: dict[str, float] = {}
-    for own, supply in supplies.items():
-        # What was too small before is not lost by this job.
-        gone = supply.lost() - Supply.of(stock.pieces(own), stock.tables.remnant_mm).lost()
-        lost[names[own][0]] = max(gone, 0.0)
-    missing = [_missing(own, some, stock, usual_width) for own, some in short.items()]
-    return Allotted(tuple(taken), tuple(missing), lost)
+            taking.take(n, load, copy)
+    # What was too small before is not lost by this job.
+    lost = {taking.names[own]: max(left.lost() - stock.of(own).lost(), 0.0) for own, left in taking.left.items()}
+    return Allotted(tuple(taking.taken), taking.missing(usual_width), lost)
 
 
 def _missing(own: FilmColour, patches: Sequence[Patch], stock: Stock, usual_width: float) -> Missing:
@@ -103,7 +107,7 @@ def _missing(own: FilmColour, patches: Sequence[Patch], stock: Stock, usual_widt
 @dataclass(frozen=True)
 class Change:
     """What cutting a load does to the stock: the pieces before and after it, by id (one that is not there before or
-    after is None), and how many of them are remnants that were not there before."""
+    after is None), the remnants it leaves, and what of its film is not there."""
 
     before: Mapping[str, StockPiece | None]
     after: Mapping[str, StockPiece | None]
@@ -141,45 +145,36 @@ def _remnant(id: str, own: FilmColour, part: shapely.Polygon) -> StockPiece:
 def when_cut(load: Load, stock: Stock, usual_width: float) -> Change:
     """What the stock becomes when a load is cut once: its film is taken off, and what is left over of it kept as a
     remnant where a square of the workshop's stated side goes into it."""
+    taking = _Taking(stock)
+    taking.take(0, load, 0)
+    cut = {one.taken.piece for one in taking.taken}
     before: dict[str, StockPiece | None] = {}
     after: dict[str, StockPiece | None] = {}
     remnants: list[StockPiece] = []
     used = {p.id for p in stock.tables.stock}
-    found = allot([_once(load)], stock, usual_width)
-    owns = {o for p in load.patches if (o := stock.colour(p.film, p.film_colour)) is not None}
-    for own in owns:
-        supply = Supply.of(stock.pieces(own), stock.tables.remnant_mm)
-        for one in found.taken:
-            patch = load.patches[one.patch]
-            if stock.colour(patch.film, patch.film_colour) == own:
-                again = supply.take(*_size(patch), patch.film.turns)
-                assert again is not None, "it was taken just before"
-                supply = again[1]
-        ids = {
-            t.taken.piece
-            for t in found.taken
-            if stock.colour(load.patches[t.patch].film, load.patches[t.patch].film_colour) == own
-        }
-        for piece in (p for p in stock.pieces(own) if p.id in ids):
-            before[piece.id] = piece
+    for own, supply in taking.left.items():
+        for piece in stock.pieces(own):
+            if piece.id not in cut:
+                continue
             left = [b for b in supply.bits if b.piece == piece.id]
-            over = [b for b in left if b.form in ("offcut", "remnant")]
-            if piece.form == "roll":
-                rest = sum(b.box[3] - b.box[1] for b in left if b.form == "roll")
-                after[piece.id] = piece.model_copy(update={"length_mm": round(rest, 3), "bare_edge_mm": 0.0})
-            elif piece.form == "sheet":
-                whole = sum(b.form == "sheet" for b in left)
-                after[piece.id] = piece.model_copy(update={"sheets": whole})
-            else:
-                after[piece.id] = None
-            for bit in over:
-                if supply.keeps(bit.region):
-                    id = free_id(used)
-                    used.add(id)
-                    made = _remnant(id, own, bit.region)
+            before[piece.id], after[piece.id] = piece, _less(piece, left)
+            for bit in left:
+                if bit.form in ("offcut", "remnant") and supply.keeps(bit.region):
+                    made = _remnant(free_id(used), own, bit.region)
+                    used.add(made.id)
                     remnants.append(made)
-                    before[id], after[id] = None, made
-    return Change(before, after, tuple(remnants), found.missing)
+                    before[made.id], after[made.id] = None, made
+    return Change(before, after, tuple(remnants), taking.missing(usual_width))
+
+
+def _less(piece: StockPiece, left: Sequence[Bit]) -> StockPiece | None:
+    """A piece of which those bits are left: a shorter roll, fewer sheets, or no remnant any more."""
+    if piece.form == "roll":
+        rest = sum(b.box[3] - b.box[1] for b in left if b.form == "roll")
+        return piece.model_copy(update={"length_mm": round(rest, 3), "bare_edge_mm": 0.0})
+    if piece.form == "sheet":
+        return piece.model_copy(update={"sheets": sum(b.form == "sheet" for b in left)})
+    return None
 
 
 def undone(
@@ -203,7 +198,3 @@ def undone(
                 }
             )
     return tuple(now.values())
-
-
-def _once(load: Load) -> Load:
-    return Load(load.medium, load.items, load.patches, 1)

@@ -106,10 +106,6 @@ class Supply:
             bits += [Bit(p.id, p.form, p.region) for _ in range(count) if not p.region.is_empty]
         return cls(tuple(bits), keep_mm)
 
-    def widest(self) -> float:
-        """How wide its widest bit is, mm."""
-        return max((b.box[2] - b.box[0] for b in self.bits), default=0.0)
-
     def take(self, wide: float, tall: float, turns: Turns = "any") -> tuple[Taken, Supply] | None:
         """Take a rectangle of film, what it is taken from and what is left; None where no bit holds it."""
         sizes = [(wide, tall, False), *([(tall, wide, True)] if turns == "any" else [])]
@@ -142,10 +138,6 @@ class Supply:
     def keeps(self, region: BaseGeometry) -> bool:
         """Is so much of film kept as a remnant?"""
         return place_in(region, self.keep_mm, self.keep_mm) is not None
-
-    def area(self) -> float:
-        """Of all its bits, mm2."""
-        return float(sum(b.region.area for b in self.bits))
 
     def lost(self) -> float:
         """Of what is left beside what was cut off or out, so much is too small to be kept, mm2."""

@@ -2,18 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
 from django.db import transaction
 from wimple_core.errors import BadDocument
 from wimple_core.job.stock import StockPiece
-from wimple_core.job.tables import Tables, load_tables
+from wimple_core.job.tables import Tables
 from wimple_core.sheets import Load, Loads
 from wimple_core.sheets.allot import Change, Stock, undone, when_cut
 
 from ..jobs.models import Job
-from ..workshops.models import Workshop
+from ..workshops.models import change_tables
 from .models import CutLoad
 
 Pieces = Mapping[str, StockPiece | None]
@@ -56,16 +56,6 @@ def load_of(loads: Loads | None, digest: str) -> Load:
     return found
 
 
-def _locked(workshop: Workshop) -> Workshop:
-    return Workshop.objects.select_for_update().get(pk=workshop.pk)
-
-
-def _write(workshop: Workshop, stock: Sequence[StockPiece]) -> None:
-    tables = load_tables({**workshop.tables, "stock": [p.model_dump(mode="json") for p in stock]})
-    workshop.tables = {**workshop.tables, **tables.model_dump(mode="json", include={"stock"})}
-    workshop.save(update_fields=["tables"])
-
-
 def change_by(job: Job, load: Load, usual_width: float) -> Change:
     """What cutting a load once does to the stock as it is."""
     return when_cut(load, Stock(job.workshop.load_tables()), usual_width)
@@ -76,17 +66,18 @@ def mark_cut(job: Job, loads: Loads, digest: str, by: str, keep: Sequence[bool] 
     which `keep` says otherwise. Raises BadDocument for a load there is none of, one that is cut as often as it is
     wanted, and where the film is not there."""
     load = load_of(loads, digest)
-    with transaction.atomic():
-        workshop = _locked(job.workshop)
-        done = job.cut_loads.filter(load=digest).count()
-        if done >= load.times:
+    before: dict[str, StockPiece | None] = {}
+    after: dict[str, StockPiece | None] = {}
+
+    def cut(tables: Tables) -> dict[str, Any]:
+        if job.cut_loads.filter(load=digest).count() >= load.times:
             times = "once" if load.times == 1 else f"{load.times} times"
             raise BadDocument(
                 f"{load.name} is wanted {times}, and was cut so often.",
                 field="load",
                 hint="Take a mark away first, or raise the quantity.",
             )
-        change = when_cut(load, Stock(workshop.load_tables()), loads.cutter.width_mm)
+        change = when_cut(load, Stock(tables), loads.cutter.width_mm)
         if change.missing:
             raise BadDocument(
                 f"There is not as much of {change.missing[0].name} in stock as this load takes.",
@@ -94,12 +85,14 @@ def mark_cut(job: Job, loads: Loads, digest: str, by: str, keep: Sequence[bool] 
                 hint="Write down in Stock what there is, then mark it.",
             )
         thrown = {p.id for p, kept in zip(change.remnants, keep, strict=False) if not kept}
-        before = {id: p for id, p in change.before.items() if id not in thrown}
-        after = {id: p for id, p in change.after.items() if id not in thrown}
-        now = {p.id: p for p in workshop.load_tables().stock} | after
-        _write(workshop, [p for p in now.values() if p is not None])
+        before.update({id: p for id, p in change.before.items() if id not in thrown})
+        after.update({id: p for id, p in change.after.items() if id not in thrown})
+        return _stock(({p.id: p for p in tables.stock} | after).values())
+
+    with transaction.atomic():
+        change_tables(job.workshop_id, cut)
         return CutLoad.objects.create(
-            workshop=workshop,
+            workshop=job.workshop,
             job=job,
             load=digest,
             name=load.name[:400],
@@ -109,9 +102,12 @@ def mark_cut(job: Job, loads: Loads, digest: str, by: str, keep: Sequence[bool] 
         )
 
 
+def _stock(pieces: Iterable[StockPiece | None]) -> dict[str, Any]:
+    return {"stock": [p.model_dump(mode="json") for p in pieces if p is not None]}
+
+
 def take_back(cut: CutLoad) -> None:
     """Take a mark away: the film of that load is in stock again."""
     with transaction.atomic():
-        workshop = _locked(cut.workshop)
-        _write(workshop, undone(workshop.load_tables().stock, _read(cut.before), _read(cut.after)))
+        change_tables(cut.workshop_id, lambda was: _stock(undone(was.stock, _read(cut.before), _read(cut.after))))
         cut.delete()

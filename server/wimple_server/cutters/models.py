@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from django.db import models
 from django.utils import timezone
 from wimple_core.job.cut_log import CutEntry
@@ -33,18 +31,12 @@ class CutLoad(models.Model):
     def __str__(self) -> str:
         return f"{self.name} of {self.job}"
 
-    @property
-    def change(self) -> tuple[dict[str, Any], dict[str, Any]]:
-        """The pieces before and after it."""
-        return self.before, self.after
-
 
 class Stage(models.TextChoices):
     """Where a load on a cutter stands."""
 
     LOADING = "loading"
     READY = "ready"
-    TESTING = "testing"
     CUTTING = "cutting"
     PAUSED = "paused"
     FAULT = "fault"

@@ -11,15 +11,16 @@ import shapely
 from django.db import transaction
 from django.utils import timezone
 from wimple_core.cutting import CutPlan
-from wimple_core.cutting.advice import blade_metres
+from wimple_core.cutting.advice import blade_metres, smallest_piece
 from wimple_core.cutting.frame import on_machine
+from wimple_core.cutting.plotter import setting_commands
 from wimple_core.cutting.seconds import path_length
 from wimple_core.cutting.sending import CutterFault, Done, cut
 from wimple_core.cutting.trial_cut import forces_round, trial_strokes
 from wimple_core.errors import BadDocument, WimpleError
 from wimple_core.job.cut_log import CutEntry, Setting
 from wimple_core.job.shipped import Cutter
-from wimple_core.sheets import Load, Loads
+from wimple_core.sheets import Loads
 
 from ..jobs.models import Job
 from .keeping import load_of, mark_cut
@@ -62,7 +63,7 @@ def lay_on(job: Job, loads: Loads, plans: tuple[CutPlan, ...], digest: str) -> O
             "seconds": p.seconds,
             "metres": sum(path_length(path.points) for path in p.paths) / 1000,
             "strokes": len(p.paths),
-            "smallest_mm": _smallest(load, p.film.id),
+            "smallest_mm": smallest_piece(load, p.film.id),
             "setting": {},
             "blade": "",
             "round": 1,
@@ -84,16 +85,6 @@ def lay_on(job: Job, loads: Loads, plans: tuple[CutPlan, ...], digest: str) -> O
             strokes=Passes.of(plan, cutter).as_bytes(),
             passes=passes,
         )
-
-
-def _smallest(load: Load, film: str) -> float | None:
-    """How long the smallest piece is that is cut of a film, mm."""
-    cuts = [load.on(patch).only("piece") for patch in load.patches if patch.film.id == film]
-    boxes = [shapely.bounds(shapely.get_parts(c.region)) for c in cuts if len(c)]
-    if not boxes:
-        return None
-    every = np.concatenate(boxes)
-    return round(float((every[:, 2:] - every[:, :2]).max(axis=1).min()), 3)
 
 
 def loaded(on: OnCutter) -> None:
@@ -210,12 +201,6 @@ def _entry(one: dict[str, Any], cutter: Cutter, blade_m: float, weeded: str | No
     )
 
 
-def commands_of(setting: Setting) -> str:
-    """What tells a machine a setting, in its language: speed in cm/s, force in gf."""
-    said = f"VS{setting.speed_mm_s / 10:g};" if setting.speed_mm_s else ""
-    return said + (f"FS{setting.force_gf:g};" if setting.force_gf is not None else "")
-
-
 def cut_on(pk: int, tries: int = 1) -> Result:
     """Cut the pass that a load stands at to its end, or to where it breaks or is halted. One that is taken up again
     after the program ended in its midst is not cut unasked."""
@@ -243,7 +228,7 @@ def cut_on(pk: int, tries: int = 1) -> Result:
     try:
         with line_to(cutter) as line:
             from_ = Done(on.done, on.place)
-            last = cut(line, passes.pivots[on.at_pass], tell, from_, commands_of(setting), cutter.steps_per_mm)
+            last = cut(line, passes.pivots[on.at_pass], tell, from_, setting_commands(setting), cutter.steps_per_mm)
         on.done, on.place = last.strokes, last.place
         _look(on, cutter, passes)
         _end(on, Stage.LOOK)
@@ -301,7 +286,7 @@ def trial_row(on: OnCutter, middle: float) -> dict[str, Any]:
     for force, row in zip(forces, trial_strokes(len(forces), 0.5, cutter.blade_offset_mm), strict=True):
         with line_to(cutter) as line:
             strokes = [on_machine(p.points, cutter, cutter.safe_length_mm) for p in row]
-            cut(line, strokes, lambda done: None, Done(), commands_of(Setting(force_gf=force, speed_mm_s=speed)))
+            cut(line, strokes, lambda done: None, Done(), setting_commands(Setting(force_gf=force, speed_mm_s=speed)))
     seen = hand(cutter, {"cut": True})
     hand(cutter, {"unload": True})
     on.stage = Stage.LOADING

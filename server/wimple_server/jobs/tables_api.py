@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import Any, get_args
 
-from django.db import transaction
 from django.http import HttpRequest
 from ninja import Router, Schema
 from pydantic import Field
@@ -15,10 +14,10 @@ from wimple_core.job.log import HandLog, How, Miss, Took
 from wimple_core.job.makeable import MAKEABLE
 from wimple_core.job.shipped import Cutter, Film, Tape
 from wimple_core.job.stock import FilmColour
-from wimple_core.job.tables import Tables, load_tables
+from wimple_core.job.tables import Tables
 from wimple_core.measure import starting_blanks
 
-from ..workshops.models import Workshop, workshop_of
+from ..workshops.models import change_tables, workshop_of
 
 router = Router(tags=["tables"])
 
@@ -125,12 +124,7 @@ class ColoursIn(Schema):
 
 def _keep(request: HttpRequest, **change: Any) -> Tables:
     """Write some of the workshop's tables anew. Raises BadDocument for what they cannot hold."""
-    with transaction.atomic():
-        workshop = Workshop.objects.select_for_update().get(pk=workshop_of(request).pk)
-        tables = load_tables({**workshop.tables, **change})
-        workshop.tables = {**workshop.tables, **tables.model_dump(mode="json", include=set(change))}
-        workshop.save(update_fields=["tables"])
-    return tables
+    return change_tables(workshop_of(request).pk, lambda tables: change)
 
 
 @router.put("/tables/colours", response=list[FilmColour])

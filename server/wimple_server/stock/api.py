@@ -5,17 +5,16 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import Any
 
-from django.db import transaction
 from django.http import Http404, HttpRequest
 from ninja import Router, Schema
 from wimple_core.job.fields import Length
 from wimple_core.job.stock import StockPiece
-from wimple_core.job.tables import load_piece, load_tables
+from wimple_core.job.tables import load_piece
 from wimple_core.sheets.allot import free_id
 from wimple_core.views.stock import StockView, stock_view
 
 from ..jobs.reaching import ERRORS
-from ..workshops.models import Workshop, workshop_of
+from ..workshops.models import change_tables, workshop_of
 
 router = Router(tags=["stock"])
 Pieces = tuple[StockPiece, ...]
@@ -39,12 +38,8 @@ class RemnantIn(Schema):
 
 def _change(request: HttpRequest, to: Callable[[Pieces], Sequence[StockPiece]]) -> StockView:
     """Write the stock anew. Raises BadDocument for what it cannot hold."""
-    with transaction.atomic():
-        workshop = Workshop.objects.select_for_update().get(pk=workshop_of(request).pk)
-        stock = [p.model_dump(mode="json") for p in to(workshop.load_tables().stock)]
-        tables = load_tables({**workshop.tables, "stock": stock})
-        workshop.tables = {**workshop.tables, **tables.model_dump(mode="json", include={"stock"})}
-        workshop.save(update_fields=["tables"])
+    workshop = workshop_of(request)
+    tables = change_tables(workshop.pk, lambda was: {"stock": [p.model_dump(mode="json") for p in to(was.stock)]})
     return stock_view(tables, workshop.style)
 
 
@@ -93,9 +88,6 @@ def take_off(request: HttpRequest, piece_id: str) -> StockView:
 @router.put("/remnant", response={200: StockView, **ERRORS})
 def keep_over(request: HttpRequest, wanted: RemnantIn) -> StockView:
     """From which size on what is left of film is kept."""
-    with transaction.atomic():
-        workshop = Workshop.objects.select_for_update().get(pk=workshop_of(request).pk)
-        tables = load_tables({**workshop.tables, "remnant_mm": wanted.remnant_mm})
-        workshop.tables = {**workshop.tables, "remnant_mm": tables.remnant_mm}
-        workshop.save(update_fields=["tables"])
+    workshop = workshop_of(request)
+    tables = change_tables(workshop.pk, lambda was: {"remnant_mm": wanted.remnant_mm})
     return stock_view(tables, workshop.style)

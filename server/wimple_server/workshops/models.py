@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import logging
+from collections.abc import Callable, Mapping
 from functools import lru_cache
 from typing import Any, cast
 
@@ -68,6 +69,18 @@ class Workshop(models.Model):
     def load_tables(self) -> Tables:
         """Its tables as the core knows them."""
         return _tables(json.dumps(self.tables, sort_keys=True))
+
+
+def change_tables(workshop_id: int, change: Callable[[Tables], Mapping[str, Any]]) -> Tables:
+    """Write some of a workshop's tables anew: `change` is given them as they are, while nobody else writes, and gives
+    those that differ, as JSON has them. Raises BadDocument for what they cannot hold."""
+    with transaction.atomic():
+        workshop = Workshop.objects.select_for_update().get(pk=workshop_id)
+        other = change(workshop.load_tables())
+        tables = load_tables({**workshop.tables, **other})
+        workshop.tables = {**workshop.tables, **tables.model_dump(mode="json", include=set(other))}
+        workshop.save(update_fields=["tables"])
+    return tables
 
 
 def free_short(name: str, used: set[str]) -> str:

@@ -8,9 +8,7 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from ...arrays import Array
-
-LINER_UM = 150.0
-"""How thick the liner under a film is (common practice, no source)."""
+from ...job.shipped import LINER_UM
 
 
 @dataclass(frozen=True, eq=False)

@@ -33,7 +33,7 @@ class Migration(migrations.Migration):
                 ('cutter', models.CharField(max_length=60)),
                 ('load', models.CharField(max_length=40)),
                 ('name', models.CharField(max_length=400)),
-                ('stage', models.CharField(choices=[('loading', 'Loading'), ('ready', 'Ready'), ('testing', 'Testing'), ('cutting', 'Cutting'), ('paused', 'Paused'), ('fault', 'Fault'), ('look', 'Look'), ('cut', 'Cut'), ('over', 'Over')], default='loading', max_length=8)),
+                ('stage', models.CharField(choices=[('loading', 'Loading'), ('ready', 'Ready'), ('cutting', 'Cutting'), ('paused', 'Paused'), ('fault', 'Fault'), ('look', 'Look'), ('cut', 'Cut'), ('over', 'Over')], default='loading', max_length=8)),
                 ('strokes', models.BinaryField()),
                 ('passes', models.JSONField(default=list)),
                 ('at_pass', models.PositiveSmallIntegerField(default=0)),

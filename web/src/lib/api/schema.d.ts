@@ -776,6 +776,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cutters/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Log
+         * @description Every cut of the workshop, the newest first.
+         */
+        get: operations["wimple_server_cutters_machines_api_log"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cutters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Cutters
+         * @description The workshop's machines and blades.
+         */
+        get: operations["wimple_server_cutters_machines_api_get_cutters"];
+        /**
+         * Put Cutters
+         * @description Write the machines and blades down, instead of those there were.
+         */
+        put: operations["wimple_server_cutters_machines_api_put_cutters"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/cutting": {
         parameters: {
             query?: never;
@@ -787,13 +831,13 @@ export interface paths {
          * On Now
          * @description The load of a job that is on a machine, if one is.
          */
-        get: operations["wimple_server_cutters_api_on_now"];
+        get: operations["wimple_server_cutters_running_api_on_now"];
         put?: never;
         /**
          * Begin
          * @description Begin to cut a load of a job on its machine.
          */
-        post: operations["wimple_server_cutters_api_begin"];
+        post: operations["wimple_server_cutters_running_api_begin"];
         delete?: never;
         options?: never;
         head?: never;
@@ -811,7 +855,7 @@ export interface paths {
          * Get On
          * @description Where a load on a machine stands, and what was found of it from a stroke on.
          */
-        get: operations["wimple_server_cutters_api_get_on"];
+        get: operations["wimple_server_cutters_running_api_get_on"];
         put?: never;
         post?: never;
         delete?: never;
@@ -831,7 +875,7 @@ export interface paths {
          * Get Lines
          * @description What is to be cut on it.
          */
-        get: operations["wimple_server_cutters_api_get_lines"];
+        get: operations["wimple_server_cutters_running_api_get_lines"];
         put?: never;
         post?: never;
         delete?: never;
@@ -853,7 +897,7 @@ export interface paths {
          * Go On
          * @description Do the next thing at the machine.
          */
-        post: operations["wimple_server_cutters_api_go_on"];
+        post: operations["wimple_server_cutters_running_api_go_on"];
         delete?: never;
         options?: never;
         head?: never;
@@ -873,7 +917,7 @@ export interface paths {
          * Trial
          * @description Cut a row of test figures on a scrap of the film that comes next.
          */
-        post: operations["wimple_server_cutters_api_trial"];
+        post: operations["wimple_server_cutters_running_api_trial"];
         delete?: never;
         options?: never;
         head?: never;
@@ -893,51 +937,7 @@ export interface paths {
          * Tapped
          * @description What a test cut tells.
          */
-        post: operations["wimple_server_cutters_api_tapped"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/cutters/log": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Log
-         * @description Every cut of the workshop, the newest first.
-         */
-        get: operations["wimple_server_cutters_api_log"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/cutters": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Get Cutters
-         * @description The workshop's machines and blades.
-         */
-        get: operations["wimple_server_cutters_api_get_cutters"];
-        /**
-         * Put Cutters
-         * @description Write the machines and blades down, instead of those there were.
-         */
-        put: operations["wimple_server_cutters_api_put_cutters"];
-        post?: never;
+        post: operations["wimple_server_cutters_running_api_tapped"];
         delete?: never;
         options?: never;
         head?: never;
@@ -955,13 +955,13 @@ export interface paths {
          * List Cuts
          * @description The loads of a job that were cut, the first one first.
          */
-        get: operations["wimple_server_cutters_api_list_cuts"];
+        get: operations["wimple_server_cutters_marks_api_list_cuts"];
         put?: never;
         /**
          * Mark Cut
          * @description Mark a load as cut once: its film comes off the stock.
          */
-        post: operations["wimple_server_cutters_api_mark_cut"];
+        post: operations["wimple_server_cutters_marks_api_mark_cut"];
         delete?: never;
         options?: never;
         head?: never;
@@ -981,7 +981,7 @@ export interface paths {
          * Offer
          * @description What marking a load as cut would take off the stock, and which remnants it leaves.
          */
-        post: operations["wimple_server_cutters_api_offer"];
+        post: operations["wimple_server_cutters_marks_api_offer"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1002,7 +1002,7 @@ export interface paths {
          * Take Back
          * @description Take a mark away: the film is in stock again.
          */
-        delete: operations["wimple_server_cutters_api_take_back"];
+        delete: operations["wimple_server_cutters_marks_api_take_back"];
         options?: never;
         head?: never;
         patch?: never;
@@ -7446,20 +7446,71 @@ export interface components {
             error: components["schemas"]["FaultView"] | null;
         };
         /**
-         * AdviceOut
-         * @description A setting that is advised, how likely a corner comes out right with it, and what that rests on, in words.
+         * CutEntry
+         * @description A film that was cut: on what, with which blade (m it had cut by then), so deep a film, so set, and how it came
+         *     out.
          */
-        AdviceOut: {
+        CutEntry: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Cutter */
+            cutter: string;
+            /**
+             * Blade
+             * @default
+             */
+            blade: string;
+            /**
+             * Blade M
+             * @default 0
+             */
+            blade_m: number;
+            /** Film */
+            film: string;
+            /**
+             * Colour
+             * @default
+             */
+            colour: string;
+            /** Film Um */
+            film_um: number;
+            setting: components["schemas"]["Setting"];
+            /**
+             * Metres
+             * @default 0
+             */
+            metres: number;
+            /** Corner */
+            corner?: ("right" | "not_through" | "into_liner") | null;
+            /** Weeded */
+            weeded?: ("clean" | "tore") | null;
+            /**
+             * Tore
+             * @default
+             */
+            tore: string;
+        };
+        /**
+         * Setting
+         * @description How a machine cuts a film. A value on a machine's own scale means nothing on another, and goes with its name.
+         */
+        Setting: {
             /** Force Gf */
-            force_gf: number | null;
+            force_gf?: number | null;
+            /** On Scale */
+            on_scale?: number | null;
             /** Speed Mm S */
-            speed_mm_s: number;
-            /** Chance */
-            chance: number | null;
-            /** Known */
-            known: boolean;
-            /** Words */
-            words: string;
+            speed_mm_s?: number | null;
+            /** Blade Out Mm */
+            blade_out_mm?: number | null;
+            /**
+             * Passes
+             * @default 1
+             */
+            passes: number;
         };
         /**
          * Blade
@@ -7485,6 +7536,53 @@ export interface components {
              * @default false
              */
             worn_out: boolean;
+        };
+        /**
+         * CuttersOut
+         * @description The machines, the blades, and how far each blade has cut (m), by its id.
+         */
+        CuttersOut: {
+            /** Cutters */
+            cutters: components["schemas"]["Cutter"][];
+            /** Blades */
+            blades: components["schemas"]["Blade"][];
+            /** Metres */
+            metres: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * CuttersIn
+         * @description All machines and blades of the workshop, as typed.
+         */
+        CuttersIn: {
+            /** Cutters */
+            cutters: {
+                [key: string]: unknown;
+            }[];
+            /**
+             * Blades
+             * @default []
+             */
+            blades: {
+                [key: string]: unknown;
+            }[];
+        };
+        /**
+         * AdviceOut
+         * @description A setting that is advised, how likely a corner comes out right with it, and what that rests on, in words.
+         */
+        AdviceOut: {
+            /** Force Gf */
+            force_gf: number | null;
+            /** Speed Mm S */
+            speed_mm_s: number;
+            /** Chance */
+            chance: number | null;
+            /** Known */
+            known: boolean;
+            /** Words */
+            words: string;
         };
         /**
          * OnCutterOut
@@ -7531,6 +7629,10 @@ export interface components {
             found_in_all: number;
             /** Stray */
             stray: number;
+            /** Stray Limit */
+            stray_limit: number;
+            /** Liner Um */
+            liner_um: number;
             /** Simulated */
             simulated: boolean;
             scale: components["schemas"]["MachineScale"] | null;
@@ -7568,31 +7670,15 @@ export interface components {
             corner: ("right" | "not_through" | "into_liner") | null;
         };
         /**
-         * Setting
-         * @description How a machine cuts a film. A value on a machine's own scale means nothing on another, and goes with its name.
-         */
-        Setting: {
-            /** Force Gf */
-            force_gf?: number | null;
-            /** On Scale */
-            on_scale?: number | null;
-            /** Speed Mm S */
-            speed_mm_s?: number | null;
-            /** Blade Out Mm */
-            blade_out_mm?: number | null;
-            /**
-             * Passes
-             * @default 1
-             */
-            passes: number;
-        };
-        /**
          * Stage
          * @description Where a load on a cutter stands.
          * @enum {string}
          */
-        Stage: "loading" | "ready" | "testing" | "cutting" | "paused" | "fault" | "look" | "cut" | "over";
-        /** LoadIn */
+        Stage: "loading" | "ready" | "cutting" | "paused" | "fault" | "look" | "cut" | "over";
+        /**
+         * LoadIn
+         * @description A load by its digest.
+         */
         LoadIn: {
             /** Load */
             load: string;
@@ -7672,88 +7758,8 @@ export interface components {
             corners: ("right" | "not_through" | "into_liner")[];
         };
         /**
-         * CutEntry
-         * @description A film that was cut: on what, with which blade (m it had cut by then), so deep a film, so set, and how it came
-         *     out.
-         */
-        CutEntry: {
-            /**
-             * At
-             * Format: date-time
-             */
-            at: string;
-            /** Cutter */
-            cutter: string;
-            /**
-             * Blade
-             * @default
-             */
-            blade: string;
-            /**
-             * Blade M
-             * @default 0
-             */
-            blade_m: number;
-            /** Film */
-            film: string;
-            /**
-             * Colour
-             * @default
-             */
-            colour: string;
-            /** Film Um */
-            film_um: number;
-            setting: components["schemas"]["Setting"];
-            /**
-             * Metres
-             * @default 0
-             */
-            metres: number;
-            /** Corner */
-            corner?: ("right" | "not_through" | "into_liner") | null;
-            /** Weeded */
-            weeded?: ("clean" | "tore") | null;
-            /**
-             * Tore
-             * @default
-             */
-            tore: string;
-        };
-        /**
-         * CuttersOut
-         * @description The machines, the blades, and how far each blade has cut (m), by its id.
-         */
-        CuttersOut: {
-            /** Cutters */
-            cutters: components["schemas"]["Cutter"][];
-            /** Blades */
-            blades: components["schemas"]["Blade"][];
-            /** Metres */
-            metres: {
-                [key: string]: number;
-            };
-        };
-        /**
-         * CuttersIn
-         * @description All machines and blades of the workshop, as typed.
-         */
-        CuttersIn: {
-            /** Cutters */
-            cutters: {
-                [key: string]: unknown;
-            }[];
-            /**
-             * Blades
-             * @default []
-             */
-            blades: {
-                [key: string]: unknown;
-            }[];
-        };
-        /**
          * CutLoadOut
-         * @description A load that was cut: its digest, the films on it, when and by whom; `current` tells whether the job still has
-         *     it.
+         * @description A load that was cut: its digest, the films on it, when and by whom, and the remnants it left.
          */
         CutLoadOut: {
             /** Id */
@@ -9863,7 +9869,125 @@ export interface operations {
             };
         };
     };
-    wimple_server_cutters_api_on_now: {
+    wimple_server_cutters_machines_api_log: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CutEntry"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_cutters_machines_api_get_cutters: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CuttersOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_cutters_machines_api_put_cutters: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CuttersIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CuttersOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    wimple_server_cutters_running_api_on_now: {
         parameters: {
             query?: never;
             header?: never;
@@ -9903,7 +10027,7 @@ export interface operations {
             };
         };
     };
-    wimple_server_cutters_api_begin: {
+    wimple_server_cutters_running_api_begin: {
         parameters: {
             query?: never;
             header?: never;
@@ -9947,7 +10071,7 @@ export interface operations {
             };
         };
     };
-    wimple_server_cutters_api_get_on: {
+    wimple_server_cutters_running_api_get_on: {
         parameters: {
             query?: {
                 since?: number;
@@ -9989,7 +10113,7 @@ export interface operations {
             };
         };
     };
-    wimple_server_cutters_api_get_lines: {
+    wimple_server_cutters_running_api_get_lines: {
         parameters: {
             query?: never;
             header?: never;
@@ -10029,7 +10153,7 @@ export interface operations {
             };
         };
     };
-    wimple_server_cutters_api_go_on: {
+    wimple_server_cutters_running_api_go_on: {
         parameters: {
             query?: never;
             header?: never;
@@ -10073,7 +10197,7 @@ export interface operations {
             };
         };
     };
-    wimple_server_cutters_api_trial: {
+    wimple_server_cutters_running_api_trial: {
         parameters: {
             query?: never;
             header?: never;
@@ -10117,7 +10241,7 @@ export interface operations {
             };
         };
     };
-    wimple_server_cutters_api_tapped: {
+    wimple_server_cutters_running_api_tapped: {
         parameters: {
             query?: never;
             header?: never;
@@ -10159,125 +10283,7 @@ export interface operations {
             };
         };
     };
-    wimple_server_cutters_api_log: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["CutEntry"][];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-        };
-    };
-    wimple_server_cutters_api_get_cutters: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["CuttersOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-        };
-    };
-    wimple_server_cutters_api_put_cutters: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["CuttersIn"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["CuttersOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-        };
-    };
-    wimple_server_cutters_api_list_cuts: {
+    wimple_server_cutters_marks_api_list_cuts: {
         parameters: {
             query?: never;
             header?: never;
@@ -10317,7 +10323,7 @@ export interface operations {
             };
         };
     };
-    wimple_server_cutters_api_mark_cut: {
+    wimple_server_cutters_marks_api_mark_cut: {
         parameters: {
             query?: never;
             header?: never;
@@ -10361,7 +10367,7 @@ export interface operations {
             };
         };
     };
-    wimple_server_cutters_api_offer: {
+    wimple_server_cutters_marks_api_offer: {
         parameters: {
             query?: never;
             header?: never;
@@ -10405,7 +10411,7 @@ export interface operations {
             };
         };
     };
-    wimple_server_cutters_api_take_back: {
+    wimple_server_cutters_marks_api_take_back: {
         parameters: {
             query?: never;
             header?: never;

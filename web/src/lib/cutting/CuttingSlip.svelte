@@ -2,6 +2,7 @@
   /** What the hand does at the machine, in its order: load, test, cut, lift a corner, unload. */
   import type { JobState } from '../state/job.svelte';
   import { session } from '../state/session.svelte';
+  import TypedRow from '../ui/TypedRow.svelte';
   import TrialCut from './TrialCut.svelte';
 
   let { job }: { job: JobState } = $props();
@@ -73,39 +74,31 @@
   </div>
 {/if}
 {#if now.scale}
-  <div class="border-hairline grid grid-cols-[1fr_122px] items-center border-b py-[7px]">
-    <label for="cut-scale" class="leading-tight"
-      >{now.scale.name}<span class="fine block">of {now.cutter_name}, {now.scale.least} to {now.scale.most}</span
-      ></label
-    >
-    <input id="cut-scale" class="input" disabled={!canSet} bind:value={scaled} />
-  </div>
+  <TypedRow
+    id="cut-scale"
+    label={now.scale.name}
+    note="of {now.cutter_name}, {now.scale.least} to {now.scale.most}"
+    disabled={!canSet}
+    bind:value={scaled}
+  />
 {:else}
-  <div class="border-hairline grid grid-cols-[1fr_122px] items-center border-b py-[7px]">
-    <label for="cut-force">Force</label>
-    <span class="relative block"
-      ><input
-        id="cut-force"
-        class="input pr-9!"
-        disabled={!canSet}
-        value={forceNow}
-        oninput={(e) => (force = e.currentTarget.value)}
-      /><span class="text-quiet pointer-events-none absolute top-[7px] right-2.5 text-[13px]">gf</span></span
-    >
-  </div>
+  <TypedRow
+    id="cut-force"
+    label="Force"
+    unit="gf"
+    disabled={!canSet}
+    value={forceNow}
+    oninput={(typed) => (force = typed)}
+  />
 {/if}
-<div class="border-hairline grid grid-cols-[1fr_122px] items-center border-b py-[7px]">
-  <label for="cut-speed">Speed</label>
-  <span class="relative block"
-    ><input
-      id="cut-speed"
-      class="input pr-12!"
-      disabled={!canSet}
-      value={speedNow}
-      oninput={(e) => (speed = e.currentTarget.value)}
-    /><span class="text-quiet pointer-events-none absolute top-[7px] right-2 text-[13px]">mm/s</span></span
-  >
-</div>
+<TypedRow
+  id="cut-speed"
+  label="Speed"
+  unit="mm/s"
+  disabled={!canSet}
+  value={speedNow}
+  oninput={(typed) => (speed = typed)}
+/>
 {#if now.advice}
   <p class="fine border-hairline border-b py-2 leading-snug">
     {#if now.advice.chance}Right in {Math.round(100 * now.advice.chance)} of 100 cuts, by what is known.{/if}

@@ -5,17 +5,16 @@
   import type { OnCutterState } from './oncutter.svelte';
 
   let { on }: { on: OnCutterState } = $props();
-  const LIMIT = 0.05;
-  const LINER_UM = 150;
   const now = $derived(on.now!);
+  const limit = $derived(now.stray_limit);
   const film = $derived(now.passes[now.at_pass]?.film_um ?? 70);
   const total = $derived(Math.max((on.pass?.total ?? 1) * (now.passes[now.at_pass]?.round ?? 1), 1));
   let wide = $state(600);
   const span = $derived(Math.max(wide - 92, 60));
   const STRAY_H = 40;
   const DEPTH_H = 34;
-  const most = $derived(Math.max(LIMIT * 1.3, ...on.found.map((f) => f[1])));
-  const deepest = $derived(film + LINER_UM);
+  const most = $derived(Math.max(limit * 1.3, ...on.found.map((f) => f[1])));
+  const deepest = $derived(film + now.liner_um);
   const lines = $derived.by(() => {
     let at = 0;
     let stray = '';
@@ -44,18 +43,18 @@
       width={span + 60}
       height={STRAY_H + 8}
       role="img"
-      aria-label="How far the tip strayed, limit {length(LIMIT, session.style, 2)}"
+      aria-label="How far the tip strayed, limit {length(limit, session.style, 2)}"
     >
       <path
-        d="M0 {STRAY_H * (1 - LIMIT / most)}H{span}"
+        d="M0 {STRAY_H * (1 - limit / most)}H{span}"
         stroke="var(--color-stop)"
         stroke-dasharray="4 3"
         stroke-width="1"
       />
       <path d="M0 {STRAY_H}H{span}" stroke="var(--color-hairline)" />
       <path d={lines.stray} fill="none" stroke="var(--color-blue)" stroke-width="1.2" />
-      <text x={span + 6} y={STRAY_H * (1 - LIMIT / most) + 4} font-size="12" class="narrow" fill="var(--color-stop)"
-        >{length(LIMIT, session.style, 2)}</text
+      <text x={span + 6} y={STRAY_H * (1 - limit / most) + 4} font-size="12" class="narrow" fill="var(--color-stop)"
+        >{length(limit, session.style, 2)}</text
       >
       <text x={span + 6} y={STRAY_H + 4} font-size="12" class="narrow" fill="var(--color-ink)">0</text>
     </svg>

@@ -1,5 +1,6 @@
 /** The workshop's machines and blades, and the log of cuts. */
-import { ApiError, client, takeAs, wordsOf, type Fault, type Schemas } from '../api/client';
+import { Asking } from '../api/asking.svelte';
+import { client, takeAs, type Schemas } from '../api/client';
 import { session } from '../state/session.svelte';
 import { tables } from '../state/tables.svelte';
 import { fieldText } from '../units';
@@ -42,12 +43,9 @@ function typed(form: MachineForm, was: Machine | undefined): Typed {
   return out;
 }
 
-class CuttersState {
+class CuttersState extends Asking {
   now = $state.raw<Out | null>(null);
   log = $state.raw<Entry[]>([]);
-  trouble = $state('');
-  faults = $state.raw<Fault[]>([]);
-  busy = $state(false);
 
   async load() {
     await this.ask(async () => {
@@ -70,26 +68,13 @@ class CuttersState {
   fault(field: string) {
     return this.faults.find((f) => f.field.replace(/^cutters\.\d+\.?/, '') === field);
   }
-  private put(cutters: Typed[], blades: Typed[]) {
-    return this.ask(async () => {
-      this.now = await takeAs<Out>(client.PUT('/api/cutters', { body: { cutters, blades } }));
-      tables.cutters = this.now.cutters;
-    });
-  }
-  private async ask(what: () => Promise<void>): Promise<boolean> {
-    this.busy = true;
-    this.trouble = '';
-    this.faults = [];
-    try {
-      await what();
-      return true;
-    } catch (bad) {
-      this.faults = bad instanceof ApiError ? bad.faults.filter((f) => /^cutters\.\d+\./.test(f.field)) : [];
-      this.trouble = this.faults.length ? '' : wordsOf(bad);
-      return false;
-    } finally {
-      this.busy = false;
-    }
+  /** Whether it was taken. */
+  private async put(cutters: Typed[], blades: Typed[]): Promise<boolean> {
+    const found = await this.ask(() => takeAs<Out>(client.PUT('/api/cutters', { body: { cutters, blades } })));
+    if (!found) return false;
+    this.now = found;
+    tables.cutters = found.cutters;
+    return true;
   }
 }
 export const cutters = new CuttersState();

@@ -1,4 +1,5 @@
 /** A load on a machine: where it stands, what is to be cut, and what is done next. */
+import { Asking } from '../api/asking.svelte';
 import { client, takeAs, wordsOf, type Schemas } from '../api/client';
 
 export type OnCutter = Schemas['OnCutterOut'];
@@ -20,18 +21,18 @@ function passOf(strokes: number[][]): Pass {
   return { strokes, begins, total: begins.at(-1)! };
 }
 
-export class OnCutterState {
+export class OnCutterState extends Asking {
   now = $state.raw<OnCutter | null>(null);
   passes = $state.raw<Pass[]>([]);
   size = $state.raw<[number, number]>([100, 100]);
   /** What the stand-in really cut so far: mm of each stroke, stray, depth. */
   found = $state.raw<Found[]>([]);
-  trouble = $state('');
-  busy = $state(false);
   private asking = false;
   private ended = false;
 
-  constructor(private readonly job: number) {}
+  constructor(private readonly job: number) {
+    super();
+  }
 
   get open() {
     return this.now !== null && this.now.stage !== 'over';
@@ -124,18 +125,6 @@ export class OnCutterState {
       if (!this.ended) setTimeout(() => void this.follow(), 2000);
     } finally {
       this.asking = false;
-    }
-  }
-  private async ask<T>(what: () => Promise<T>): Promise<T | undefined> {
-    this.busy = true;
-    this.trouble = '';
-    try {
-      return await what();
-    } catch (bad) {
-      this.trouble = wordsOf(bad);
-      return undefined;
-    } finally {
-      this.busy = false;
     }
   }
 }

@@ -1,18 +1,19 @@
 /** The loads of a job that were cut: marked, and taken back. */
-import { client, take, takeAs, wordsOf, type Schemas } from '../api/client';
+import { Asking } from '../api/asking.svelte';
+import { client, take, takeAs, type Schemas } from '../api/client';
 
 export type CutLoad = Schemas['CutLoadOut'];
 export type Offer = Schemas['OfferView'];
 
-export class Cuts {
+export class Cuts extends Asking {
   done = $state.raw<CutLoad[]>([]);
   offer = $state.raw<Offer | null>(null);
   /** The load that the offer is for. */
   about = $state('');
-  trouble = $state('');
-  busy = $state(false);
 
-  constructor(private readonly job: number) {}
+  constructor(private readonly job: number) {
+    super();
+  }
 
   private get path() {
     return { params: { path: { job_id: this.job } } };
@@ -26,9 +27,10 @@ export class Cuts {
     return this.done.filter((c) => !loads.includes(c.load));
   }
   load() {
-    return this.ask(async () => {
-      this.done = await takeAs<CutLoad[]>(client.GET('/api/jobs/{job_id}/cuts', this.path));
-    });
+    return this.ask(() => this.lookUp());
+  }
+  private async lookUp() {
+    this.done = await takeAs<CutLoad[]>(client.GET('/api/jobs/{job_id}/cuts', this.path));
   }
   /** Ask what marking a load takes off the stock. */
   look(load: string) {
@@ -42,26 +44,14 @@ export class Cuts {
     return this.ask(async () => {
       await take(client.POST('/api/jobs/{job_id}/cuts', { ...this.path, body: { load, keep } }));
       this.offer = null;
-      await this.load();
+      await this.lookUp();
     });
   }
   takeBack(cut: number) {
     const params = { path: { job_id: this.job, cut_id: cut } };
     return this.ask(async () => {
       await take(client.DELETE('/api/jobs/{job_id}/cuts/{cut_id}', { params }));
-      await this.load();
+      await this.lookUp();
     });
-  }
-  private async ask(what: () => Promise<void>) {
-    const outer = !this.busy;
-    this.busy = true;
-    if (outer) this.trouble = '';
-    try {
-      await what();
-    } catch (bad) {
-      this.trouble = wordsOf(bad);
-    } finally {
-      if (outer) this.busy = false;
-    }
   }
 }

@@ -3,10 +3,12 @@
   import { session } from '../state/session.svelte';
   import { tables } from '../state/tables.svelte';
   import { unitOf } from '../units';
+  import TypedRow from '../ui/TypedRow.svelte';
   import { stock, type PieceForm } from './stock.svelte';
 
   let { form = $bindable(), fixed }: { form: PieceForm; fixed: boolean } = $props();
   void tables.load();
+  const unit = $derived(unitOf(session.style));
   const names = $derived(tables.colours.filter((c) => c.film === form.film));
   const colour = $derived(names.find((c) => c.name === form.name)?.colour ?? '#ffffff');
   const FORMS: [PieceForm['form'], string][] = [
@@ -15,34 +17,6 @@
     ['remnant', 'a remnant'],
   ];
 </script>
-
-{#snippet row(key: keyof PieceForm, label: string, note: string, unit: string, type: string)}
-  {@const fault = stock.fault(key)}
-  <div class="border-hairline grid grid-cols-[1fr_132px] items-center gap-x-3 border-b py-[7px]">
-    <label for="piece-{key}" class="leading-tight"
-      >{label}
-      {#if note}<span class="fine block">{note}</span>{/if}</label
-    >
-    <span class="relative block">
-      <input
-        id="piece-{key}"
-        {type}
-        class="input {unit ? 'pr-9!' : ''}"
-        autocomplete="off"
-        aria-invalid={fault ? 'true' : undefined}
-        aria-describedby={fault ? `piece-fault-${key}` : undefined}
-        bind:value={form[key]}
-      />
-      {#if unit}<span class="text-quiet pointer-events-none absolute top-[7px] right-2.5 text-[13px]">{unit}</span>{/if}
-    </span>
-    {#if fault}
-      <p id="piece-fault-{key}" class="text-stop col-span-2 mt-1 text-[13px] leading-tight" role="alert">
-        {fault.message}
-        {fault.hint}
-      </p>
-    {/if}
-  </div>
-{/snippet}
 
 <div class="border-hairline grid grid-cols-[56px_1fr] items-center gap-x-3 border-b py-[7px]">
   <label for="piece-film">Film</label>
@@ -65,15 +39,25 @@
     {#each FORMS as [id, words] (id)}<option value={id}>{words}</option>{/each}
   </select>
 </div>
-{@render row('width_mm', 'Width', 'across it', unitOf(session.style), 'text')}
-{@render row(
-  'length_mm',
-  'Length',
-  form.form === 'roll' ? 'left on the roll' : 'along it',
-  unitOf(session.style),
-  'text',
-)}
-{#if form.form === 'sheet'}{@render row('sheets', 'How many', '', '', 'text')}{/if}
+<TypedRow
+  id="piece-width"
+  label="Width"
+  note="across it"
+  {unit}
+  fault={stock.fault('width_mm')}
+  bind:value={form.width_mm}
+/>
+<TypedRow
+  id="piece-length"
+  label="Length"
+  note={form.form === 'roll' ? 'left on the roll' : 'along it'}
+  {unit}
+  fault={stock.fault('length_mm')}
+  bind:value={form.length_mm}
+/>
+{#if form.form === 'sheet'}
+  <TypedRow id="piece-sheets" label="How many" fault={stock.fault('sheets')} bind:value={form.sheets} />
+{/if}
 {#if form.form === 'remnant'}
   {@const fault = stock.fault('outline')}
   <div class="border-hairline border-b py-[7px]">
@@ -95,7 +79,20 @@
     {/if}
   </div>
 {:else}
-  {@render row('bare_edge_mm', 'Bare edge', 'liner without film at its beginning', unitOf(session.style), 'text')}
+  <TypedRow
+    id="piece-bare"
+    label="Bare edge"
+    note="liner without film at its beginning"
+    {unit}
+    fault={stock.fault('bare_edge_mm')}
+    bind:value={form.bare_edge_mm}
+  />
 {/if}
-{@render row('bought_on', 'Bought on', '', '', 'date')}
-{@render row('note', 'Note', '', '', 'text')}
+<TypedRow
+  id="piece-bought"
+  label="Bought on"
+  type="date"
+  fault={stock.fault('bought_on')}
+  bind:value={form.bought_on}
+/>
+<TypedRow id="piece-note" label="Note" wide fault={stock.fault('note')} bind:value={form.note} />

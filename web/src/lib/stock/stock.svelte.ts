@@ -1,5 +1,6 @@
 /** The workshop's film: what is counted of it, written down, changed and taken off. */
-import { ApiError, client, takeAs, wordsOf, type Fault, type Schemas } from '../api/client';
+import { Asking } from '../api/asking.svelte';
+import { client, takeAs, type Schemas } from '../api/client';
 import { session } from '../state/session.svelte';
 import { fieldText } from '../units';
 
@@ -72,47 +73,34 @@ function typed(f: PieceForm): Typed {
   };
 }
 
-class StockState {
+class StockState extends Asking {
   now = $state.raw<Stock | null>(null);
-  trouble = $state('');
-  faults = $state.raw<Fault[]>([]);
-  busy = $state(false);
 
-  async load() {
-    await this.answer(() => client.GET('/api/stock'));
+  load() {
+    return this.show(() => client.GET('/api/stock'));
   }
   write(id: string | null, form: PieceForm) {
     const body = { piece: typed(form) };
-    return this.answer(() =>
+    return this.show(() =>
       id
         ? client.PUT('/api/stock/pieces/{piece_id}', { params: { path: { piece_id: id } }, body })
         : client.POST('/api/stock/pieces', { body }),
     );
   }
   takeOff(id: string) {
-    return this.answer(() => client.DELETE('/api/stock/pieces/{piece_id}', { params: { path: { piece_id: id } } }));
+    return this.show(() => client.DELETE('/api/stock/pieces/{piece_id}', { params: { path: { piece_id: id } } }));
   }
   keepOver(text: string) {
-    return this.answer(() => client.PUT('/api/stock/remnant', { body: { remnant_mm: text as never } }));
+    return this.show(() => client.PUT('/api/stock/remnant', { body: { remnant_mm: text as never } }));
   }
   fault(field: string) {
     return this.faults.find((f) => f.field.split('.')[0] === field);
   }
   /** Ask, and show what comes back; whether it was taken. What was typed stays where it was not. */
-  private async answer(ask: () => Parameters<typeof takeAs>[0]): Promise<boolean> {
-    this.busy = true;
-    this.trouble = '';
-    this.faults = [];
-    try {
-      this.now = await takeAs<Stock>(ask());
-      return true;
-    } catch (bad) {
-      this.faults = bad instanceof ApiError ? bad.faults.filter((f) => f.field) : [];
-      this.trouble = this.faults.length ? '' : wordsOf(bad);
-      return false;
-    } finally {
-      this.busy = false;
-    }
+  private async show(what: () => Parameters<typeof takeAs>[0]): Promise<boolean> {
+    const found = await this.ask(() => takeAs<Stock>(what()));
+    if (found) this.now = found;
+    return !!found;
   }
 }
 export const stock = new StockState();

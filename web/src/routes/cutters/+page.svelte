@@ -6,6 +6,7 @@
   import { session } from '$lib/state/session.svelte';
   import { tables } from '$lib/state/tables.svelte';
   import { day } from '$lib/ui/day';
+  import TypedRow from '$lib/ui/TypedRow.svelte';
   import Places from '$lib/ui/Places.svelte';
   import { unitOf } from '$lib/units';
 
@@ -71,27 +72,7 @@
   <Places />
 </header>
 {#snippet row(key: string, label: string, note: string, unit: string)}
-  {@const fault = cutters.fault(key)}
-  <div class="border-hairline grid grid-cols-[1fr_122px] items-center gap-x-3 border-b py-[5px]">
-    <label for="machine-{key}" class="leading-tight"
-      >{label}
-      {#if note}<span class="fine block">{note}</span>{/if}</label
-    >
-    <span class="relative block">
-      <input
-        id="machine-{key}"
-        class="input {unit ? (unit.length > 3 ? 'pr-14!' : 'pr-9!') : ''}"
-        autocomplete="off"
-        aria-invalid={fault ? 'true' : undefined}
-        bind:value={form![key]}
-      />
-      {#if unit}<span class="text-quiet pointer-events-none absolute top-[7px] right-2.5 text-[13px]">{unit}</span>{/if}
-    </span>
-    {#if fault}<p class="text-stop col-span-2 mt-1 text-[13px] leading-tight" role="alert">
-        {fault.message}
-        {fault.hint}
-      </p>{/if}
-  </div>
+  <TypedRow id="machine-{key}" {label} {note} {unit} fault={cutters.fault(key)} bind:value={form![key]!} />
 {/snippet}
 {#snippet choice(key: string, label: string, choices: [string, string][])}
   <div class="border-hairline grid grid-cols-[1fr_170px] items-center gap-x-3 border-b py-[5px]">
@@ -113,10 +94,7 @@
     {#if form}
       {@const u = unitOf(session.style)}
       <fieldset disabled={!session.owns || cutters.busy}>
-        <div class="border-hairline grid grid-cols-[1fr_220px] items-center gap-x-3 border-b py-[5px]">
-          <label for="machine-name">Name</label>
-          <input id="machine-name" class="input" maxlength="60" bind:value={form.name} />
-        </div>
+        <TypedRow id="machine-name" label="Name" wide fault={cutters.fault('name')} bind:value={form.name!} />
         {@render choice('medium', 'Cuts on', [
           ['mat', 'a mat'],
           ['roll', 'the roll itself'],
@@ -151,7 +129,12 @@
           ['simulated', 'HP-GL: the stand-in'],
         ])}
         {#if form.connection === 'network'}{@render row('address', 'Address', 'host:port', '')}{/if}
-        {#if cutters.trouble}<p class="text-stop mt-2 text-[13px]" role="alert">{cutters.trouble}</p>{/if}
+        {#if cutters.trouble && !cutters.faults.some((f) => /^cutters\.\d+\./.test(f.field))}<p
+            class="text-stop mt-2 text-[13px]"
+            role="alert"
+          >
+            {cutters.trouble}
+          </p>{/if}
         <div class="mt-3 flex gap-2">
           <button class="button button-main" onclick={write}>Write it down</button>
           {#if !fresh && (cutters.now?.cutters.length ?? 0) > 1}

@@ -7,6 +7,7 @@
   import { emptyForm, formOf, stock, type PieceForm } from '$lib/stock/stock.svelte';
   import { session } from '$lib/state/session.svelte';
   import { tables } from '$lib/state/tables.svelte';
+  import TypedRow from '$lib/ui/TypedRow.svelte';
   import Places from '$lib/ui/Places.svelte';
   import { fieldText, length, unitOf } from '$lib/units';
 
@@ -23,8 +24,7 @@
   function open(of: string, next: PieceForm) {
     id = of;
     form = next;
-    stock.trouble = '';
-    stock.faults = [];
+    stock.clear();
   }
   function fresh() {
     const first = tables.colours[0];
@@ -54,7 +54,9 @@
       <h2 class="mb-1">{id ? 'This piece of film' : 'More film'}</h2>
       <fieldset disabled={!session.makes || stock.busy}>
         <PieceFields bind:form fixed={id !== null} />
-        {#if stock.trouble}<p class="text-stop mt-2 text-[13px]" role="alert">{stock.trouble}</p>{/if}
+        {#if stock.trouble && !stock.faults.length}<p class="text-stop mt-2 text-[13px]" role="alert">
+            {stock.trouble}
+          </p>{/if}
         <div class="mt-3 flex flex-wrap gap-2">
           <button class="button button-main" onclick={write}>{id ? 'Write it down so' : 'Write it down'}</button>
           {#if id}<button class="button" onclick={takeOff}>It is gone</button>{/if}
@@ -83,23 +85,15 @@
         <p class="border-hairline flex border-b py-[7px]">
           <span class="grow">Worth</span><span class="narrow">{stock.now?.worth}</span>
         </p>
-        <div class="border-hairline grid grid-cols-[1fr_122px] items-center gap-x-3 border-b py-[7px]">
-          <label for="remnant" class="leading-tight"
-            >Remnants are kept<span class="fine block">where a square of this side goes in</span></label
-          >
-          <span class="relative block">
-            <input
-              id="remnant"
-              class="input pr-9!"
-              disabled={!session.makes}
-              bind:value={over}
-              onchange={() => stock.keepOver(over)}
-            />
-            <span class="text-quiet pointer-events-none absolute top-[7px] right-2.5 text-[13px]"
-              >{unitOf(session.style)}</span
-            >
-          </span>
-        </div>
+        <TypedRow
+          id="remnant"
+          label="Remnants are kept"
+          note="where a square of this side goes in"
+          unit={unitOf(session.style)}
+          disabled={!session.makes}
+          bind:value={over}
+          onchange={() => stock.keepOver(over)}
+        />
       {/if}
       {#if session.makes}<button class="button mt-3" onclick={fresh}>Write film down</button>{/if}
     {/if}

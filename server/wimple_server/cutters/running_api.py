@@ -1,65 +1,35 @@
-"""Loads on the cutter and loads that were cut, over HTTP."""
+"""A load on a machine, over HTTP: laid on, tested, cut, looked at, unloaded."""
 
 from __future__ import annotations
 
-import datetime as dt
 from typing import Annotated, Any, Literal
 
 import numpy as np
-from django.db import transaction
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from ninja import Router, Schema
 from pydantic import Field
-from wimple_core.cutting.advice import advise, blade_metres, from_test
+from wimple_core.cutting.advice import advise, from_test
 from wimple_core.errors import BadDocument
-from wimple_core.job.cut_log import Blade, Corner, CutEntry, Setting, Weeded
-from wimple_core.job.shipped import Cutter, MachineScale
-from wimple_core.job.tables import Tables, load_tables
-from wimple_core.sheets import Loads
-from wimple_core.views.stock import OfferView, offer_view
+from wimple_core.job.cut_log import Blade, Corner, Setting, Weeded
+from wimple_core.job.shipped import LINER_UM, MachineScale
+from wimple_core.job.tables import Tables
 
 from ..jobs.building import built_upto
-from ..jobs.models import Job
 from ..jobs.reaching import ERRORS, job_of
 from ..people.accounts import who
-from ..people.roles import owners, viewers
+from ..people.roles import viewers
 from ..works.models import Work
 from ..works.tasks import start
-from ..workshops.models import Workshop, workshop_of
-from . import keeping, running
-from .models import CutEntryRow, CutLoad, OnCutter, Stage
+from ..workshops.models import workshop_of
+from . import running
+from .loads import LoadIn, loads_of
+from .models import CutEntryRow, OnCutter, Stage
 from .strokes import Passes
 
 router = Router(tags=["cutters"])
-Digest = Annotated[str, Field(min_length=1, max_length=40)]
-
-
-class CutLoadOut(Schema):
-    """A load that was cut: its digest, the films on it, when and by whom; `current` tells whether the job still has
-    it."""
-
-    id: int
-    load: str
-    name: str
-    at: dt.datetime
-    by: str
-    remnants: list[str]
-
-    @staticmethod
-    def resolve_remnants(cut: CutLoad) -> list[str]:
-        return [id for id, piece in cut.before.items() if piece is None]
-
-
-class MarkIn(Schema):
-    """A load that was cut, and which of the remnants it leaves are kept; all of those that nothing is said of."""
-
-    load: Digest
-    keep: list[bool] = Field(default=[], max_length=200)
-
-
-class LoadIn(Schema):
-    load: Digest
+STRAY_MM = 0.05
+"""A cut that strays by less is as good as the drawing."""
 
 
 class AdviceOut(Schema):
@@ -110,6 +80,8 @@ class OnCutterOut(Schema):
     found: list[tuple[float, float, float]]
     found_in_all: int
     stray: float
+    stray_limit: float
+    liner_um: float
     simulated: bool
     scale: MachineScale | None
     blades: list[Blade]
@@ -161,10 +133,6 @@ class TappedOut(Schema):
     margin_gf: float | None
 
 
-def _loads(job: Job) -> Loads | None:
-    return built_upto(job, job.load(), "sheets").sheets
-
-
 def _on(request: HttpRequest, on_id: int) -> OnCutter:
     found = OnCutter.objects.select_related("workshop", "job").defer("strokes")
     return get_object_or_404(found, pk=on_id, workshop=workshop_of(request))
@@ -212,6 +180,8 @@ def _on_out(on: OnCutter, since: int = 0) -> OnCutterOut:
         error=on.error,
         found=on.found[since:],
         found_in_all=len(on.found),
+        stray_limit=STRAY_MM,
+        liner_um=LINER_UM,
         stray=max((f[1] for f in on.found), default=0.0),
         simulated=bool(cutter and cutter.simulated),
         scale=cutter.scale if cutter else None,
@@ -277,7 +247,7 @@ def go_on(request: HttpRequest, on_id: int, wanted: NextIn) -> OnCutterOut:
         case "corner":
             running.corner(on, wanted.corner or "right")
         case "unload":
-            loads = _loads(on.job) if on.job is not None else None
+            loads = loads_of(on.job) if on.job is not None else None
             running.unload(on, loads, who(request), wanted.weeded, wanted.tore)
     return _on_out(_on(request, on_id))
 
@@ -295,84 +265,3 @@ def tapped(request: HttpRequest, wanted: TappedIn) -> TappedOut:
         raise BadDocument("Not every figure is judged.", field="corners", hint="Say of each what it did.")
     found = from_test(wanted.forces, wanted.corners)
     return TappedOut(force_gf=found[0] if found else None, margin_gf=found[1] if found else None)
-
-
-@router.get("/cutters/log", response={200: list[CutEntry], **ERRORS})
-def log(request: HttpRequest) -> list[CutEntry]:
-    """Every cut of the workshop, the newest first."""
-    return CutEntryRow.of(workshop_of(request))[::-1]
-
-
-class CuttersIn(Schema):
-    """All machines and blades of the workshop, as typed."""
-
-    cutters: list[dict[str, Any]] = Field(max_length=40)
-    blades: list[dict[str, Any]] = Field(default=[], max_length=200)
-
-
-class CuttersOut(Schema):
-    """The machines, the blades, and how far each blade has cut (m), by its id."""
-
-    cutters: list[Cutter]
-    blades: list[Blade]
-    metres: dict[str, float]
-
-
-def _cutters_out(workshop: Workshop, tables: Tables) -> CuttersOut:
-    entries = CutEntryRow.of(workshop)
-    return CuttersOut(
-        cutters=list(tables.cutters),
-        blades=list(tables.blades),
-        metres={b.id: round(blade_metres(b, entries), 1) for b in tables.blades},
-    )
-
-
-@router.get("/cutters", response={200: CuttersOut, **ERRORS})
-def get_cutters(request: HttpRequest) -> CuttersOut:
-    """The workshop's machines and blades."""
-    workshop = workshop_of(request)
-    return _cutters_out(workshop, workshop.load_tables())
-
-
-@router.put("/cutters", response={200: CuttersOut, **ERRORS}, auth=owners)
-def put_cutters(request: HttpRequest, wanted: CuttersIn) -> CuttersOut:
-    """Write the machines and blades down, instead of those there were."""
-    with transaction.atomic():
-        workshop = Workshop.objects.select_for_update().get(pk=workshop_of(request).pk)
-        tables = load_tables({**workshop.tables, "cutters": wanted.cutters, "blades": wanted.blades})
-        workshop.tables = {**workshop.tables, **tables.model_dump(mode="json", include={"cutters", "blades"})}
-        workshop.save(update_fields=["tables"])
-    return _cutters_out(workshop, tables)
-
-
-@router.get("/jobs/{int:job_id}/cuts", response={200: list[CutLoadOut], **ERRORS})
-def list_cuts(request: HttpRequest, job_id: int) -> list[CutLoad]:
-    """The loads of a job that were cut, the first one first."""
-    return list(job_of(request, job_id).cut_loads.all())
-
-
-@router.post("/jobs/{int:job_id}/cuts/offer", response={200: OfferView, **ERRORS}, auth=viewers)
-def offer(request: HttpRequest, job_id: int, wanted: LoadIn) -> OfferView:
-    """What marking a load as cut would take off the stock, and which remnants it leaves."""
-    job = job_of(request, job_id)
-    loads = _loads(job)
-    load = keeping.load_of(loads, wanted.load)
-    assert loads is not None
-    return offer_view(keeping.change_by(job, load, loads.cutter.width_mm), job.workshop.style)
-
-
-@router.post("/jobs/{int:job_id}/cuts", response={201: CutLoadOut, **ERRORS})
-def mark_cut(request: HttpRequest, job_id: int, wanted: MarkIn) -> tuple[int, CutLoad]:
-    """Mark a load as cut once: its film comes off the stock."""
-    job = job_of(request, job_id)
-    loads = _loads(job)
-    keeping.load_of(loads, wanted.load)
-    assert loads is not None
-    return 201, keeping.mark_cut(job, loads, wanted.load, who(request), wanted.keep)
-
-
-@router.delete("/jobs/{int:job_id}/cuts/{int:cut_id}", response={204: None, **ERRORS})
-def take_back(request: HttpRequest, job_id: int, cut_id: int) -> tuple[int, None]:
-    """Take a mark away: the film is in stock again."""
-    keeping.take_back(get_object_or_404(CutLoad, pk=cut_id, job=job_of(request, job_id)))
-    return 204, None
