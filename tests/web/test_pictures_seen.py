@@ -53,7 +53,7 @@ def test_a_large_picture_is_traced_by_itself_while_work_goes_on(cup: Page, tmp_p
 
 
 def test_a_tracing_that_is_stopped_stays_rough_until_it_is_asked_for(cup: Page, tmp_path: Path) -> None:
-    cup.get_by_label("Drawing to add").set_input_files(disc(tmp_path / "disc.png", 2000, 1900, 1500))
+    cup.get_by_label("Drawing to add").set_input_files(disc(tmp_path / "disc.png", 2000, 1900, 300))
     cup.get_by_role("button", name="Stop", exact=True).click()
     expect(cup.get_by_text("Stopped: it is traced roughly.")).to_be_visible()
     cup.wait_for_timeout(1500)
