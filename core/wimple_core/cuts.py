@@ -59,13 +59,14 @@ class Cuts:
 
     def only(self, *wanted: Role) -> Cuts:
         """What has one of those roles."""
-        return self._where(np.isin(self.roles, [ROLES.index(r) for r in wanted]))
+        return self.where(np.isin(self.roles, [ROLES.index(r) for r in wanted]))
 
     def of_piece(self, id: str) -> Cuts:
         """What belongs to one piece."""
-        return self._where(self.pieces == (self.ids.index(id) if id in self.ids else -2))
+        return self.where(self.pieces == (self.ids.index(id) if id in self.ids else -2))
 
-    def _where(self, keep: NDArray[np.bool_]) -> Cuts:
+    def where(self, keep: NDArray[np.bool_]) -> Cuts:
+        """The paths (m,) that are to be kept."""
         lengths = np.diff(self.ends, prepend=0)
         return Cuts(
             self.points[np.repeat(keep, lengths)],
@@ -79,7 +80,7 @@ class Cuts:
     @cached_property
     def region(self) -> BaseGeometry:
         """The areas that the rings go round, their holes left out. Lines have none."""
-        rings = self._where(self.closed)
+        rings = self.where(self.closed)
         if not len(rings):
             return EMPTY
         lengths = np.diff(rings.ends, prepend=0)

@@ -222,7 +222,8 @@ class _Walk:
         key = (*self.keys["layers"], job.sheets, job.quantity, tables.cutters, tables.stock, tables.remnant_mm)
         if job.names is None:
             made, marks = self.found["layers"], job.layers.marks
-            wanted = job.sheets.lay == "searched" and job.quantity > 1 and bool(made.layers)
+            wanted = job.sheets.lay == "searched" and bool(made.layers)
+            wanted = wanted and (job.quantity > 1 or job.sheets.pieces == "loose")
             closer = self._closer(made) if wanted else None
             looking = wanted and closer is None
             self.keep(
@@ -251,7 +252,11 @@ class _Walk:
         return dict(sorted(out.items()))
 
     def cutting(self) -> None:
-        self.keep("cutting", self.keys["sheets"], lambda: plan_cutting(self.found["sheets"], self.job.sheets))
+        self.keep(
+            "cutting",
+            self.keys["sheets"],
+            lambda: plan_cutting(self.found["sheets"], self.job.sheets, self.bring.cache.get),
+        )
 
     def layup(self) -> None:
         cost = self.job.price.blank_cost

@@ -362,7 +362,8 @@ def test_what_the_search_finds_is_what_is_laid() -> None:
     wide = Laid(tuple(Place(0, 0.0, (0.0, 0.0)) for _ in range(more)), (270.0, 270.0))
     found = outlined(item, plan, medium, {more: wide, rest: tight})
     assert (plain.capacity, found.capacity) == (more - 1, more)
-    assert found.lay(more)[0] is wide and found.lay(rest)[0] is tight and found.lay(4) == plain.lay(4)
+    assert found.lay(more)[0].size == wide.size and found.lay(rest)[0].size == tight.size
+    assert [one.size for one in found.lay(4)] == [one.size for one in plain.lay(4)]
     loose = Laid(tight.places, (270.0, 270.0))
     assert outlined(item, plan, medium, {rest: loose}).lay(rest)[0].size == plain.lay(rest)[0].size
 

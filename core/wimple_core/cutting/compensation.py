@@ -27,23 +27,23 @@ def pivot_path(path: Array, offset: float, heading: float | None = None) -> Arra
     tangent = legs[long] / length[long, None]
     ways = np.arctan2(tangent[:, 1], tangent[:, 0])
     turn = (np.diff(ways) + math.pi) % (2 * math.pi) - math.pi
-    out = []
+    before = starts[:1] + offset * tangent[:1]
     if heading is not None:
-        first = (ways[0] - heading + math.pi) % (2 * math.pi) - math.pi
-        if abs(first) > LEAST_CORNER:
-            out.append(_swing(starts[0], heading, first, offset))
-    out.append(starts[:1] + offset * tangent[0])
-    for i in range(len(stops)):
-        out.append(stops[i : i + 1] + offset * tangent[i])
-        if i < len(turn) and abs(turn[i]) > LEAST_CORNER:
-            out.append(_swing(stops[i], ways[i], turn[i], offset)[1:])
-    return np.concatenate(out)
+        first = (ways[:1] - heading + math.pi) % (2 * math.pi) - math.pi
+        if abs(first[0]) > LEAST_CORNER:
+            before = np.concatenate([_swung(starts[:1], np.array([heading]), first, offset), before])
+    # After the last leg nothing is left to turn for.
+    return np.concatenate([before, _swung(stops, ways, np.append(turn, 0.0), offset)])
 
 
-def _swing(about: Array, heading: float, turn: float, offset: float) -> Array:
-    """An arc of the pivot (n, 2) about a place of the tip."""
-    steps = heading + np.linspace(0, turn, 2 + int(abs(turn) / SWING))
-    out: Array = about + offset * np.column_stack([np.cos(steps), np.sin(steps)])
+def _swung(about: Array, heading: Array, turn: Array, offset: float) -> Array:
+    """The pivot (m, 2) about places of the tip (n, 2), which points along `heading` and turns by `turn` (n,), radians:
+    where it is, and where that is a corner an arc from there on."""
+    steps = np.where(np.abs(turn) > LEAST_CORNER, 1 + (np.abs(turn) / SWING).astype(np.int64), 0)
+    at = np.repeat(np.arange(len(about)), 1 + steps)
+    step = np.arange(len(at)) - np.repeat(np.cumsum(1 + steps) - 1 - steps, 1 + steps)
+    angle = heading[at] + turn[at] * step / np.maximum(steps[at], 1)
+    out: Array = about[at] + offset * np.column_stack([np.cos(angle), np.sin(angle)])
     return out
 
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..arrays import Array
+from ..cache import Keep, keep_nothing
 from ..cuts import ROLES, Cuts, Role, together
 from ..job.document import SheetPlan
 from ..job.shipped import Cutter, Film
@@ -91,19 +92,28 @@ def ordered_paths(cuts: Cuts, overcut: float, blade_offset: float = 0.0, feed_mm
     return out
 
 
-def _plan(load: Load, overcut: float, cutter: Cutter) -> CutPlan:
+def _passes(load: Load, overcut: float, cutter: Cutter) -> tuple[Pass, ...]:
     passes = []
     feed = FEED_MM if load.medium.kind == "roll" else None
     for film in dict.fromkeys(patch.film.id for patch in load.patches):
         of_it = [patch for patch in load.patches if patch.film.id == film]
         paths = ordered_paths(together(load.on(patch) for patch in of_it), overcut, cutter.blade_offset_mm, feed)
         passes.append(Pass(of_it[0].film, tuple(paths), seconds_for([p.points for p in paths], cutter)))
-    return CutPlan(load, tuple(passes))
+    return tuple(passes)
 
 
-def plan_cutting(loads: Loads, plan: SheetPlan) -> Cutting:
-    """What the blade does on every load."""
-    plans = tuple(_plan(load, plan.overcut_mm, loads.cutter) for load in loads.loads)
+def plan_cutting(loads: Loads, plan: SheetPlan, keep: Keep = keep_nothing) -> Cutting:
+    """What the blade does on every load; `keep` keeps what was planned of each."""
+    plans = tuple(
+        CutPlan(
+            load,
+            keep(
+                ("passes", load.digest, load.cuts.roles.tobytes(), plan.overcut_mm, loads.cutter),
+                lambda load=load: _passes(load, plan.overcut_mm, loads.cutter),  # type: ignore[misc]
+            ),
+        )
+        for load in loads.loads
+    )
     seconds = sum(p.seconds * p.load.times for p in plans)
     verdicts: tuple[Verdict, ...] = ()
     if plans:

@@ -237,7 +237,7 @@ def _load_reports(b: Build) -> list[LoadReport]:
                     name=patch.name,
                     film=patch.film.id,
                     box_mm=patch.box,
-                    sets=sum(i.item.name == patch.name for i in plan.load.items),
+                    sets=sum(i.item.sets for i in plan.load.items if i.item.name == patch.name),
                 )
                 for patch in plan.load.patches
             ],

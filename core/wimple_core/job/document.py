@@ -268,6 +268,24 @@ class PanelPlan(Model):
     """Where upright joints are wanted, from the left edge of the work; the first ones, none: found."""
 
 
+class HandPlace(Model):
+    """Where the hand laid a set of one film on its load or patch: the lower left of its box from that of the work, mm,
+    and its turn to the left."""
+
+    film: Title
+    x_mm: Offset = 0.0
+    y_mm: Offset = 0.0
+    turn_deg: Annotated[Number, Field(ge=-360, le=360)] = 0.0
+
+
+class HeldFree(Model):
+    """A corner of the safe area on which nothing is laid."""
+
+    corner: Literal["low_left", "low_right", "high_left", "high_right"]
+    width_mm: Length = 50.0
+    height_mm: Length = 50.0
+
+
 class SheetPlan(Model):
     """What the layers are cut from."""
 
@@ -284,10 +302,15 @@ class SheetPlan(Model):
     closest lay that a search of some seconds finds."""
     gap_mm: Annotated[Distance, Field(ge=1, le=50)] = 3.0
     """Between sets that lie by their outlines."""
+    pieces: Literal["as_drawn", "loose"] = "as_drawn"
+    """Sets keep their arrangement and their marks; or all pieces are moved to save film, each placed by itself."""
     mats: Literal["auto", "one_film", "shared"] = "auto"
     """One film to a load, or several in patches on one mat; `auto`: what takes less time."""
     patch_room_mm: Annotated[Distance, Field(le=30)] = 3.0
     """Between two patches on a mat: what a hand misses by in laying them."""
+    by_hand: Annotated[tuple[HandPlace, ...], Field(max_length=200)] = ()
+    """Sets laid by hand, on every load of their film; the rest lie round them."""
+    held: Annotated[tuple[HeldFree, ...], Field(max_length=4)] = ()
     panels: PanelPlan = PanelPlan()
     liner_grid: Literal["none", "cm", "half_inch", "inch"] = "none"
     """Patches on a shared mat are cut to whole steps of the grid printed on the liner."""

@@ -46,8 +46,7 @@ def layer_costs(sheets: Loads, layers: Layers) -> list[Decimal]:
         for patch in load.patches:
             area = Decimal(patch.area * load.times) / Decimal(1_000_000)
             spent[patch.name] = spent.get(patch.name, Decimal(0)) + area * patch.film.price_per_m2
-            copies = sum(i.item.name == patch.name and i.item.panel[0] <= 1 for i in load.items)
-            sets[patch.name] = sets.get(patch.name, 0) + copies * load.times
+            sets[patch.name] = sets.get(patch.name, 0) + load.sets_of(patch.name) * load.times
     of = {name: cost / max(sets[name], 1) for name, cost in spent.items()}
     return [of.get(layer.name, Decimal(0)) for layer in layers.layers]
 

@@ -128,12 +128,22 @@ def plan_layup(
     level = _level_step(measured, fit)
     if level:
         steps.append(level)
+    loose = any(i.item.loose for load in sheets.loads for i in load.items)
+    if loose:
+        steps.append(
+            LayupStep(
+                "Set the pieces",
+                f"The pieces were cut loose, {pieces} to a set: lay the template of 1 : 1 under parchment, and set each"
+                " piece on it with tweezers where it is drawn, by its size and shape, before the next set's.",
+            )
+        )
+    by = "the template under them" if loose else "all marks each time, the one that differs on the right"
     if many and order == "tape":
         steps.append(
             LayupStep(
                 "Lay up on the tape",
-                f"Top layer first: {_names(layers, True)}. Line up all marks each time, the one that "
-                "differs on the right; parchment between lets the layers slide until they sit.",
+                f"Top layer first: {_names(layers, True)}. Line up {by}; parchment between lets the layers slide"
+                " until they sit.",
             )
         )
     elif many and order == "mat":
@@ -141,7 +151,7 @@ def plan_layup(
             LayupStep(
                 "Lay up on the mat",
                 f"Lowest layer first: {_names(layers, False)}. Parchment between the layers, a strip "
-                "left uncovered as the hinge; line up the marks.",
+                f"left uncovered as the hinge; line up {'the template' if loose else 'the marks'}.",
             )
         )
     tape_words = tables.tape(tape).name
@@ -157,7 +167,7 @@ def plan_layup(
     panels = max((i.item.panel[1] for load in sheets.loads for i in load.items), default=0)
     if panels > 1:
         steps.append(_panels_step(panels, sheets.lap_mm))
-    if many:
+    if many and not loose:
         steps.append(LayupStep("Trim the marks", "Cut the marks away once the layers sit on one another."))
     if many and order == "blank":
         steps.append(

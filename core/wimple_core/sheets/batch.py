@@ -6,9 +6,13 @@ import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
-from ..job.document import SheetPlan
+import numpy as np
+
+from ..job.document import HandPlace, SheetPlan
 from .allot import Stock, allot
-from .loads import Item, Load, Medium, Patch, PlacedItem, Way
+from .by_hand import held_boxes, lay_by_hand
+from .loads import Box, Item, Load, Medium, Patch, PlacedItem, Way
+from .loose import block, blocks, most_sets, pieces_of
 from .mats import Size, share_mats
 from .nest import Place
 from .stack import Laid, lay, most, ways
@@ -20,6 +24,8 @@ MINUTES_A_PATCH = 1.5
 """To cut a patch to size and lay it where the drawing shows (common practice, no source)."""
 SHARED_MARGIN_MM = 6.35
 """Kept round the work of a patch among others: a quarter of an inch, the least that is trimmed outside it."""
+
+NOT_FOUND: Mapping[int, Laid] = {}
 
 GRIDS_MM = {"none": 0.0, "cm": 10.0, "half_inch": 12.7, "inch": 25.4}
 
@@ -50,12 +56,30 @@ class Batch:
 
     @property
     def way(self) -> Way:
-        return Way(self.count, self.minutes, self.film_area)
+        placed = sum(load.placements * load.times for load in self.loads)
+        return Way(self.count, self.minutes, self.film_area, placed)
 
     @property
     def cost(self) -> tuple[bool, int, float, float]:
         """The less the better: what goes on the machine first, then what there is film for, then minutes, then film."""
         return (not self.fits, len(self.allotted.missing), self.minutes, round(self.film_area, 3))
+
+
+@dataclass(frozen=True)
+class Lying:
+    """Sets as they lie, and the box round them (mm), which stands at the origin."""
+
+    items: tuple[PlacedItem, ...]
+    size: Size
+
+    @classmethod
+    def of(cls, item: Item, laid: Laid) -> Lying:
+        """Copies of one item laid."""
+        return cls(tuple(PlacedItem(item, p.at, p.turn) for p in laid.places), laid.size)
+
+    @property
+    def area(self) -> float:
+        return self.size[0] * self.size[1]
 
 
 @dataclass(frozen=True)
@@ -65,9 +89,13 @@ class Layout:
 
     item: Item
     capacity: int
-    lay: Callable[[int], list[Laid]]
+    lay: Callable[[int], list[Lying]]
     frame: float
     margin: float
+    single: Item | None = None
+    """One set as a hand may lay it, where that is another item."""
+    free: tuple[Box, ...] = ()
+    """What is held free of the medium."""
 
 
 def grid(size: Size, room: Size, gap: float) -> tuple[int, int]:
@@ -90,14 +118,23 @@ def gap_and_margin(plan: SheetPlan) -> tuple[float, float]:
     return max(2.0, away / 2), max(plan.margin_mm - away, 0.0)
 
 
+def _as_it_is(item: Item) -> Lying:
+    """One that has no room, as it is."""
+    return Lying((PlacedItem(item, (0.0, 0.0)),), item.size)
+
+
 def boxed(item: Item, plan: SheetPlan, medium: Medium) -> Layout:
     """Sets by their boxes, each with its own weed box, in columns and rows."""
     gap, margin = gap_and_margin(plan)
-    turned = must_turn(item, medium)
-    wide, tall = item.size[::-1] if turned else item.size
-    columns, rows = grid((wide, tall), (medium.width, medium.length), gap)
+    return _in_columns(item, (medium.width, medium.length), gap, must_turn(item, medium), 0.0, margin)
 
-    def in_rows(count: int, columns: int) -> Laid:
+
+def _in_columns(item: Item, room: Size, gap: float, turned: bool, frame: float, margin: float) -> Layout:
+    """Items by their boxes in columns and rows, so far apart."""
+    wide, tall = item.size[::-1] if turned else item.size
+    columns, rows = grid((wide, tall), room, gap)
+
+    def in_rows(count: int, columns: int) -> Lying:
         places = tuple(
             Place(
                 0,
@@ -107,48 +144,108 @@ def boxed(item: Item, plan: SheetPlan, medium: Medium) -> Layout:
             for i in range(count)
         )
         across, up = min(count, columns), math.ceil(count / columns)
-        return Laid(places, (across * (wide + gap) - gap, up * (tall + gap) - gap))
+        return Lying.of(item, Laid(places, (across * (wide + gap) - gap, up * (tall + gap) - gap)))
 
-    def lay_boxes(count: int) -> list[Laid]:
+    def lay_boxes(count: int) -> list[Lying]:
         some = range(1, min(count, max(columns, 1)) + 1) if count <= columns * max(rows, 1) else (max(columns, 1),)
         fits = [in_rows(count, c) for c in some if math.ceil(count / c) <= max(rows, 1)] or [in_rows(count, 1)]
         return sorted(fits, key=lambda one: -one.size[0])
 
-    return Layout(item, columns * rows, lay_boxes, 0.0, margin)
+    return Layout(item, columns * rows, lay_boxes, frame, margin)
 
 
 def outlined(item: Item, plan: SheetPlan, medium: Medium, found: Mapping[int, Laid]) -> Layout:
     """Sets by their true outlines, one weed frame round all of them; `found` are closer lays of so many."""
     away = plan.weed_box_away_mm if plan.weed_box else 0.0
     width, length = medium.width - 2 * away, medium.length - 2 * away
-    some = list(ways(item.outline, item.turns, plan.gap_mm, width))
+    some = ways(item.outline, item.turns, plan.gap_mm, width)
 
-    def closest(count: int) -> list[Laid]:
+    def closest(count: int) -> list[Lying]:
         laid = lay(some, length, count) + ([found[count]] if count in found else [])
-        return sorted(laid, key=lambda one: one.area)
+        return [Lying.of(item, one) for one in sorted(laid, key=lambda one: one.area)]
 
     return Layout(item, max([most(some, length), *found]), closest, away, max(plan.margin_mm, away))
 
 
-def _load(layout: Layout, laid: Laid, medium: Medium, times: int) -> Load:
+def laid_by_hand(
+    item: Item, plan: SheetPlan, medium: Medium, quantity: int, wanted: Sequence[tuple[int, HandPlace]], held: bool
+) -> Layout:
+    """Sets as the hand laid them, by the numbers of its places, and the rest round them; corners that are `held` free
+    on the medium stay so."""
+    away = plan.weed_box_away_mm if plan.weed_box else 0.0
+    room = (medium.width - 2 * away, medium.length - 2 * away)
+    free = held_boxes(plan.held, medium.width, medium.length) if held else []
+    boxes = [(a - away, b - away, c - away, d - away) for a, b, c, d in free]
+    every = lay_by_hand(item.outline, item.turns, plan.gap_mm, room, [h for _, h in wanted], boxes, quantity)
+    lying = [
+        PlacedItem(item, place.at, place.turn, wanted[hand][0] if hand >= 0 else -1)
+        for place, hand in zip(every.places, every.by_hand, strict=True)
+    ]
+
+    def first(count: int) -> list[Lying]:
+        if not lying:
+            return [_as_it_is(item)]
+        if count > len(lying):
+            return []
+        ends = np.array([i.outlined[2:] for i in lying[:count]])
+        wide, tall = ends.max(axis=0).tolist()
+        return [Lying(tuple(lying[:count]), (wide, tall))]
+
+    return Layout(item, len(lying), first, away, max(plan.margin_mm, away), free=tuple(free))
+
+
+def loosened(
+    item: Item,
+    plan: SheetPlan,
+    medium: Medium,
+    quantity: int,
+    found: Mapping[int, Laid] = NOT_FOUND,
+    among: bool = True,
+) -> Layout:
+    """Sets whose pieces lie loose, `among` those of others as far as there are not too many of them, else set by set,
+    which is quickly found; `found` are closer lays of the pieces of so many sets."""
+    away = plan.weed_box_away_mm if plan.weed_box else 0.0
+    room = (medium.width - 2 * away, medium.length - 2 * away)
+    pieces = pieces_of(item.cuts)
+    each = blocks(item, pieces, 1, room, plan.gap_mm)
+    margin = max(plan.margin_mm, away)
+    # Blocks of one set in columns and rows.
+    apart = [_in_columns(one, room, plan.gap_mm, False, away, margin) for one in each]
+    most = most_sets(item, pieces, quantity, room, plan.gap_mm) if pieces and among else 0
+
+    def closest(count: int) -> list[Lying]:
+        some = blocks(item, pieces, count, room, plan.gap_mm) if count <= most else []
+        if count in found:
+            some.append(block(item, pieces, found[count].places, count))
+        lying = [Lying((PlacedItem(one, (0.0, 0.0)),), one.size) for one in some]
+        for layout in apart:
+            lying += layout.lay(count) if count <= layout.capacity else []
+        return sorted(lying, key=lambda one: one.area) or [_as_it_is(item)]
+
+    capacity = max([most, *found, *(x.capacity for x in apart)])
+    return Layout(item, capacity, closest, away, margin, each[0] if each else None)
+
+
+def _load(layout: Layout, laid: Lying, medium: Medium, times: int) -> Load:
     """A load of one film."""
     items, patch = _patch(layout, laid, (0.0, 0.0), layout.margin)
     return Load(medium, items, (patch,), times)
 
 
 def _patch(
-    layout: Layout, laid: Laid, corner: tuple[float, float], margin: float, larger: tuple[float, float] = (0.0, 0.0)
+    layout: Layout, laid: Lying, corner: tuple[float, float], margin: float, larger: tuple[float, float] = (0.0, 0.0)
 ) -> tuple[tuple[PlacedItem, ...], Patch]:
     """Sets in a patch whose frame, or work where it has none, has its lower left at a corner; the patch is `larger`
     to the right and above by what its liner's grid adds."""
     x, y = corner
     away = layout.frame
-    items = tuple(PlacedItem(layout.item, (p.at[0] + x + away, p.at[1] + y + away), p.turn) for p in laid.places)
+    items = tuple(replace(i, at=(i.at[0] + x + away, i.at[1] + y + away)) for i in laid.items)
     w, h = laid.size[0] + 2 * away, laid.size[1] + 2 * away
     beyond = margin - away
     box = (x - beyond, y - beyond, x + w + beyond + larger[0], y + h + beyond + larger[1])
     frame = (x, y, x + w, y + h) if away > 0 else None
-    return items, Patch(layout.item.name, layout.item.film, layout.item.film_colour, box, frame)
+    corner = (x + away, y + away)
+    return items, Patch(layout.item.name, layout.item.film, layout.item.film_colour, box, frame, corner, layout.free)
 
 
 def _halves(layout: Layout, quantity: int) -> tuple[int, int]:
@@ -215,7 +312,11 @@ def several_films(
         return None
     found = [_shared(layouts, [_halves(x, quantity) for x in layouts], medium, plan)]
     # As many whole sets of all films on every mat as go.
+    room = (medium.width + 2 * SHARED_MARGIN_MM) * (medium.length + 2 * SHARED_MARGIN_MM)
     for sets in range(min(min(x.capacity for x in layouts), quantity), 0, -1):
+        # What has not even the area is not laid.
+        if sum(x.item.area for x in layouts) * sets > room:
+            continue
         patches = _shared(layouts, [(0, sets)] * len(layouts), medium, plan)
         if patches is None or len(patches.loads) > 1:
             continue
@@ -236,7 +337,7 @@ def _shared(
     layouts: Sequence[Layout], halves: Sequence[tuple[int, int]], medium: Medium, plan: SheetPlan
 ) -> Batch | None:
     out = []
-    left: list[tuple[Layout, list[Laid]]] = []
+    left: list[tuple[Layout, list[Lying]]] = []
     for layout, (full, rest) in zip(layouts, halves, strict=True):
         if full:
             out.append(_load(layout, layout.lay(layout.capacity)[0], medium, full))
@@ -252,7 +353,10 @@ def _shared(
     ]
     # The film kept round the work may lie outside the safe area, no cut may.
     over = min((m - x.frame for (x, _), m in zip(left, margins, strict=True)), default=0.0)
-    mats = share_mats(sizes, medium.width + 2 * over, medium.length + 2 * over, plan.patch_room_mm)
+    held = [
+        (a + over, b + over, c + over, d + over) for a, b, c, d in held_boxes(plan.held, medium.width, medium.length)
+    ]
+    mats = share_mats(sizes, medium.width + 2 * over, medium.length + 2 * over, plan.patch_room_mm, held)
     if mats is None:
         return None
     for mat in mats:

@@ -10,7 +10,9 @@ from typing import Literal
 
 import numpy as np
 import shapely
+from shapely.geometry.base import BaseGeometry
 
+from ..arrangement import EMPTY
 from ..arrays import Array
 from ..cuts import Cuts, cuts_round, together
 from ..job.shipped import Cutter, Film
@@ -56,11 +58,20 @@ class Item:
     row: int = 0
     panel: tuple[int, int] = (0, 0)
     """Which panel it is of how many, where its layer is parted."""
+    sets: int = 1
+    """How many sets it is: more than one where their pieces lie among each other."""
+    loose: int = 0
+    """How many pieces of it lie loose, each to be placed by itself; 0 where it keeps its arrangement."""
 
     @cached_property
     def outline(self) -> Array:
         """One closed line (n, 2) round all of it, its weed box apart."""
         return outline_of(self.cuts.only("piece", "hole", "mark", "frame").region)
+
+    @property
+    def alike(self) -> tuple[str, int, tuple[int, int]]:
+        """What tells it from items of something else."""
+        return self.name, self.row, self.panel
 
     @property
     def turns(self) -> Turns:
@@ -75,6 +86,8 @@ class PlacedItem:
     item: Item
     at: tuple[float, float]
     turn: float = 0.0
+    by_hand: int = -1
+    """Which of the places of the hand it has, by its number in the job; -1 none."""
 
     def of(self, p: Array) -> Array:
         """Places (n, 2) of the item where it stands."""
@@ -85,8 +98,15 @@ class PlacedItem:
         """What it takes where it stands."""
         w, h = self.item.size
         square = self.turn % 90 == 0
-        corners = np.array([(0.0, 0.0), (w, 0.0), (w, h), (0.0, h)]) if square else self.item.outline
-        there = self.of(corners)
+        return self._round(np.array([(0.0, 0.0), (w, 0.0), (w, h), (0.0, h)]) if square else self.item.outline)
+
+    @cached_property
+    def outlined(self) -> Box:
+        """The box round its outline where it stands."""
+        return self._round(self.item.outline)
+
+    def _round(self, points: Array) -> Box:
+        there = self.of(points)
         left, low = there.min(axis=0)
         right, high = there.max(axis=0)
         return (float(left), float(low), float(right), float(high))
@@ -108,6 +128,16 @@ class Patch:
     box: Box
     frame: Box | None = None
     """A cut frame round all of its work."""
+    corner: tuple[float, float] = (0.0, 0.0)
+    """Where the work lies from: its lower left, frames apart."""
+    free: tuple[Box, ...] = ()
+    """What the frame goes round as well: it is held free."""
+
+    @property
+    def framed(self) -> BaseGeometry:
+        """What its frame goes round."""
+        whole = shapely.box(*self.frame) if self.frame else EMPTY
+        return shapely.difference(whole, shapely.union_all([shapely.box(*box) for box in self.free]))
 
     @property
     def area(self) -> float:
@@ -139,6 +169,15 @@ class Load:
         told.update(np.round(self.cuts.points * 1000).astype(np.int64).tobytes() + self.cuts.ends.tobytes())
         return told.hexdigest()
 
+    def sets_of(self, name: str) -> int:
+        """How many sets of one film stand on it, panels of one counted once."""
+        return sum(i.item.sets for i in self.items if i.item.name == name and i.item.panel[0] <= 1)
+
+    @property
+    def placements(self) -> int:
+        """How often something of it is placed by hand."""
+        return sum(i.item.loose or i.item.sets for i in self.items)
+
     @property
     def shared(self) -> bool:
         """Do several films lie on it?"""
@@ -147,7 +186,9 @@ class Load:
     @property
     def sets(self) -> int:
         """How many copies of its first item stand on it, or how many lines of a list."""
-        return max(sum(i.item is self.items[0].item for i in self.items), len({i.item.row for i in self.items}))
+        first = self.items[0].item
+        alike = (i.item for i in self.items if i.item.alike == first.alike)
+        return max(sum(item.sets for item in alike), len({i.item.row for i in self.items}))
 
     @property
     def turned(self) -> bool:
@@ -191,23 +232,26 @@ class Load:
 
     def on(self, patch: Patch) -> Cuts:
         """What is cut of one patch's film."""
-        frame = [cuts_round(shapely.box(*patch.frame), "frame")] if patch.frame else []
+        frame = [cuts_round(patch.framed, "frame")] if patch.frame else []
         return together([*(i.cuts for i in self.items if i.item.name == patch.name), *frame])
 
 
 @dataclass(frozen=True)
 class Way:
-    """What one way of loading takes: loads, minutes at the machine besides its cutting, and film (mm2)."""
+    """What one way of loading takes: loads, minutes at the machine besides its cutting, film (mm2), and how often
+    something is placed by hand."""
 
     loads: int
     minutes: float
     film_area: float
+    placements: int = 0
 
 
 @dataclass(frozen=True, eq=False)
 class Loads:
     """All loads of a batch, in the order in which their layers are laid up, and the film they use (mm2). `one_film` and
-    `shared` tell what a film to a load takes, and several films on one mat; None where that cannot be."""
+    `shared` tell what a film to a load takes, and several films on one mat; `drawn` and `loose` what sets as they are
+    drawn take, and loose pieces, at most that where they are not chosen. None where that cannot be."""
 
     loads: tuple[Load, ...]
     cutter: Cutter
@@ -215,11 +259,15 @@ class Loads:
     verdicts: tuple[Verdict, ...]
     one_film: Way | None = None
     shared: Way | None = None
+    drawn: Way | None = None
+    loose: Way | None = None
     allotted: Allotted = NOTHING_TAKEN
     """The film of the workshop's that goes on them."""
     parted: Mapping[str, Parted] = field(default_factory=dict)
     """Layers in panels, by their names."""
     lap_mm: float = 0.0
+    held: tuple[Box, ...] = ()
+    """Corners of the safe area on which nothing lies."""
 
 
 def film_by_cause(loads: Sequence[Load]) -> tuple[float, float, float]:

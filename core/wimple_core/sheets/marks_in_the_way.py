@@ -76,4 +76,4 @@ def _loads(sets: Sequence[int], quantity: int, shared: bool) -> int:
 
 
 def _on_a_load(region: BaseGeometry, layer: Layer, plan: SheetPlan, room: tuple[float, float]) -> int:
-    return most(list(ways(outline_of(region), layer.film.turns, plan.gap_mm, room[0], FEW_STEPS)), room[1])
+    return most(ways(outline_of(region), layer.film.turns, plan.gap_mm, room[0], FEW_STEPS), room[1])

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 Size = tuple[float, float]
 Corner = tuple[float, float]
+Box = tuple[float, float, float, float]
 EVEN = 1e-6
 
 
@@ -64,13 +65,19 @@ def _holds(one: tuple[float, ...], other: tuple[float, ...]) -> bool:
     return one[0] <= other[0] and one[1] <= other[1] and one[2] >= other[2] and one[3] >= other[3]
 
 
-def share_mats(patches: Sequence[Sequence[Size]], width: float, length: float, room: float) -> list[list[OnMat]] | None:
-    """Lay patches on mats `width` by `length` mm with so much room between them; each has one of some sizes, the one
-    it has rather first. The tallest first, each on the first mat that takes it. None where one does not go on any."""
+def share_mats(
+    patches: Sequence[Sequence[Size]], width: float, length: float, room: float, held: Sequence[Box] = ()
+) -> list[list[OnMat]] | None:
+    """Lay patches on mats `width` by `length` mm with so much room between them, and off the boxes held free; each has
+    one of some sizes, the one it has rather first. The tallest first, each on the first mat that takes it. None where
+    one does not go on any."""
     order = sorted(range(len(patches)), key=lambda n: -min(h for _, h in patches[n]))
     mats: list[tuple[_Free, list[OnMat]]] = []
     for n in order:
-        for free, on in (*mats, (_Free(width + room, length + room), list[OnMat]())):
+        empty = _Free(width + room, length + room)
+        for left, low, right, high in held:
+            empty.take((left, low), right - left + room, high - low + room)
+        for free, on in (*mats, (empty, list[OnMat]())):
             found = next(
                 ((k, at) for k, (w, h) in enumerate(patches[n]) if (at := free.place(w + room, h + room)) is not None),
                 None,

@@ -6,6 +6,7 @@ heuristic to reboot 2D nesting research", 2025); what it finds is kept only if n
 
 from __future__ import annotations
 
+import math
 import threading
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
@@ -20,6 +21,8 @@ from ..job.stock import Turns
 Watch = Callable[[float, float], None]
 """Told the best length so far (mm; infinite while there is none) and how much of the time is over, a share."""
 LOOK_S = 0.2
+ARC = 8
+"""Chords to a quarter of a circle."""
 SAFE_MM = 0.01
 """The search counts in single precision: it keeps so much more apart than it must."""
 
@@ -143,6 +146,17 @@ def _read(found: spyrrow.StripPackingSolution, shapes: Sequence[Shape], width: f
         return None
     moved = tuple(Place(p.shape, p.turn, (p.at[0] - left, p.at[1] - low)) for p in places)
     return Nested(high - low, moved)
+
+
+def beyond(gap: float) -> float:
+    """How far an outline that is `grown` reaches beyond itself at most, mm."""
+    # The arcs round its corners are chords of a circle so much wider that they stay outside of theirs.
+    return (gap / 2 + SAFE_MM) / math.cos(math.pi / (4 * ARC))
+
+
+def grown(outline: Array, gap: float) -> shapely.Polygon:
+    """An outline (n, 2) with at least half a gap round it, mm."""
+    return shapely.buffer(shapely.Polygon(outline), beyond(gap), quad_segs=ARC)
 
 
 def gaps_hold(lying: np.ndarray, gap: float) -> bool:

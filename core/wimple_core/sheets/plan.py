@@ -4,54 +4,157 @@ a mat."""
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from ..job.document import Marks, SheetPlan
+from ..job.document import HandPlace, Marks, SheetPlan
 from ..job.shipped import Cutter
 from ..job.tables import Tables
 from ..layers import Layers
 from ..verdict import Verdict
 from .allot import Stock, allot
-from .batch import Batch, boxed, gap_and_margin, must_turn, one_film, outlined, several_films
+from .batch import (
+    Batch,
+    Layout,
+    boxed,
+    gap_and_margin,
+    laid_by_hand,
+    loosened,
+    must_turn,
+    one_film,
+    outlined,
+    several_films,
+)
+from .by_hand import held_boxes
 from .items import fits, item_of, parted
 from .loads import Item, Load, Loads, Medium, Patch, PlacedItem, Way, film_by_cause, medium_of
 from .marks_in_the_way import other_marks
 from .panels import Parted
 from .search import Searched
+from .stack import Laid
 from .stock_verdicts import stock_verdicts
 from .supply import NOTHING_TAKEN, Allotted
 
+ALSO_MOST = 150
+"""With more pieces to a set, what they would take loose is worked out only where that is asked for; with fewer, set by
+set, so that it is there at once: it is that much or less."""
 
-def _batch(
-    bare: Sequence[Item],
-    framed: Sequence[Item],
-    plan: SheetPlan,
-    medium: Medium,
-    count: int,
-    searched: Searched | None,
-    stock: Stock,
-    usual_width: float,
-) -> tuple[Batch, Way | None, Way | None]:
-    """So many sets of all films on loads, and what a film to a load and several on one mat would take: the items
-    without their weed boxes, and `framed` by them."""
-    layouts = [[boxed(item, plan, medium) for item in framed]]
-    if plan.lay != "boxes" and count > 1:
-        found = searched.films if searched and len(searched.films) == len(bare) else ({},) * len(bare)
-        close = [outlined(item, plan, medium, lays) for item, lays in zip(bare, found, strict=True)]
-        layouts.append(
-            [a if a.capacity >= b.capacity and a.capacity else b for a, b in zip(close, layouts[0], strict=True)]
+
+@dataclass(frozen=True, eq=False)
+class _Batches:
+    """Everything that ways of laying a batch are made of: the items without their weed boxes, and `framed` by them."""
+
+    bare: Sequence[Item]
+    framed: Sequence[Item]
+    plan: SheetPlan
+    medium: Medium
+    count: int
+    searched: Searched | None
+    stock: Stock
+    usual_width: float
+    laid: dict[tuple[Item, bool], Layout] = field(default_factory=dict)
+    """What was laid by hand, by its item and whether corners are held free."""
+
+    def _found(self, pieces: str) -> Sequence[Mapping[int, Laid]]:
+        """Closer lays of each item, where some were found."""
+        if pieces != self.plan.pieces or not self.searched or len(self.searched.films) != len(self.bare):
+            return ({},) * len(self.bare)
+        return self.searched.films
+
+    def by_hand(self, layouts: Sequence[Layout], held: bool) -> list[Layout]:
+        """The same, but for those films of which the hand laid sets, and all of them where corners are held free."""
+        wanted = {item.name: list[tuple[int, HandPlace]]() for item in self.bare}
+        for n, place in enumerate(self.plan.by_hand):
+            wanted.get(place.film, []).append((n, place))
+        out = list(layouts)
+        for n, (item, layout) in enumerate(zip(self.bare, layouts, strict=True)):
+            mine, free = wanted[item.name], held and bool(self.plan.held)
+            if mine or free:
+                one = layout.single or item
+                if (one, free) not in self.laid:
+                    self.laid[one, free] = laid_by_hand(one, self.plan, self.medium, self.count, mine, free)
+                out[n] = self.laid[one, free]
+        return out
+
+    def drawn(self) -> list[list[Layout]]:
+        """Sets that keep their arrangement: by their boxes, and by their outlines."""
+        layouts = [[boxed(item, self.plan, self.medium) for item in self.framed]]
+        if self.plan.lay != "boxes" and self.count > 1:
+            found = self._found("as_drawn")
+            close = [outlined(i, self.plan, self.medium, lays) for i, lays in zip(self.bare, found, strict=True)]
+            layouts.append(
+                [a if a.capacity >= b.capacity and a.capacity else b for a, b in zip(close, layouts[0], strict=True)]
+            )
+        return layouts
+
+    def loose(self, among: bool = True) -> list[list[Layout]]:
+        """Sets whose pieces lie loose, among those of others or set by set."""
+        every = zip(self.bare, self._found("loose"), strict=True)
+        return [[loosened(item, self.plan, self.medium, self.count, lays, among) for item, lays in every]]
+
+    def best(self, layouts: Sequence[Sequence[Layout]], hand: bool = False) -> tuple[Batch, Way | None, Way | None]:
+        """So many sets of all films on loads, and what a film to a load and several on one mat would take; as the
+        `hand` laid them, or by themselves."""
+        alone = [self.by_hand(some, held=True) for some in layouts] if hand else layouts
+        beside = [self.by_hand(some, held=False) for some in layouts] if hand else layouts
+        single = min((self._single(some) for some in alone), key=lambda batch: batch.cost)
+        shared = min(
+            (x for x in (self._shared(some) for some in beside) if x is not None),
+            key=lambda batch: batch.cost,
+            default=None,
         )
-    single = min((one_film(some, count, medium, stock, usual_width) for some in layouts), key=lambda batch: batch.cost)
-    together = [
-        x for x in (several_films(some, count, medium, plan, stock, usual_width) for some in layouts) if x is not None
-    ]
-    shared = min(together, key=lambda batch: batch.cost, default=None)
-    chosen = single
-    if shared is not None and (plan.mats == "shared" or (plan.mats == "auto" and shared.cost < single.cost)):
-        chosen = shared
-    return chosen, single.way, shared.way if shared is not None else None
+        chosen, mats = single, self.plan.mats
+        if shared is not None and (mats == "shared" or (mats == "auto" and shared.cost < single.cost)):
+            chosen = shared
+        return chosen, single.way, shared.way if shared is not None else None
+
+    def _single(self, layouts: Sequence[Layout]) -> Batch:
+        return one_film(layouts, self.count, self.medium, self.stock, self.usual_width)
+
+    def _shared(self, layouts: Sequence[Layout]) -> Batch | None:
+        return several_films(layouts, self.count, self.medium, self.plan, self.stock, self.usual_width)
+
+
+def _hand_verdict(now: Batch, alone: Batch) -> Verdict:
+    """What laying by hand, and holding corners free, costs."""
+    more, loads = now.film_area - alone.film_area, now.count - alone.count
+    words = "{more} more film" if more >= 0 else "{more} less film"
+    if loads:
+        words += f" and {abs(loads)} load{'s' if abs(loads) != 1 else ''} {'more' if loads > 0 else 'less'}"
+    return Verdict(
+        "sheets.by_hand",
+        "sheets",
+        "look" if loads > 0 or not now.fits else "ok",
+        now.count,
+        None,
+        "count",
+        f"As it was laid by hand it takes {words} than by itself.",
+        "Let the sets lie by themselves, or move them closer.",
+        {"more": (abs(more), "mm2")},
+        field="sheets.by_hand",
+        fixes={"sheets.by_hand": [], "sheets.held": []},
+    )
+
+
+def _loose_verdict(now: Way, drawn: Way) -> Verdict:
+    """What laying pieces loose saves, and what it asks of the hand."""
+    saved = drawn.film_area - now.film_area
+    more = now.placements - drawn.placements
+    return Verdict(
+        "sheets.loose",
+        "sheets",
+        "ok" if saved > 0 else "look",
+        now.placements,
+        None,
+        "count",
+        f"The pieces lie loose: {now.placements:,} are placed by hand, {more:,} more than as drawn, and no"
+        " marks are cut;" + (" {saved} of film is saved." if saved > 0 else " no film is saved by it."),
+        "Keep the sets as they are drawn.",
+        {"saved": (saved, "mm2")},
+        field="sheets.pieces",
+        fix="as_drawn",
+    )
 
 
 def _larger(load: Load, tables: Tables) -> Cutter | None:
@@ -137,11 +240,25 @@ def plan_sheets(
     if not framed:
         return _judged([], [], cutter, NOTHING_TAKEN)
     stock = Stock(tables)
-    batch, single, shared = _batch(bare, framed, plan, medium, quantity, searched, stock, cutter.width_mm)
+    batches = _Batches(bare, framed, plan, medium, quantity, searched, stock, cutter.width_mm)
+    can_be_loose = not split and all(len(item.cuts.only("piece")) for item in bare)
+    chosen_loose = plan.pieces == "loose" and can_be_loose
+    layouts = batches.loose() if chosen_loose else batches.drawn()
+    hand = bool(plan.by_hand or plan.held) and not split
+    batch, single, shared = batches.best(layouts, hand)
+    drawn, loose = batch.way, None
+    if chosen_loose:
+        drawn, loose = batches.best(batches.drawn())[0].way, batch.way
+    elif can_be_loose and sum(len(item.cuts.only("piece")) for item in bare) <= ALSO_MOST:
+        loose = batches.best(batches.loose(among=False))[0].way
     firsts = [next(load for load in batch.loads if item.name in load.name.split(", ")) for item in framed]
     verdicts = [_fits_verdict(load, tables) for load in dict.fromkeys(firsts)]
     verdicts += [_panels_verdict(name, one, plan) for name, one in split.items()]
-    other = other_marks(layers, marks, plan, medium, quantity)
+    if hand:
+        verdicts.append(_hand_verdict(batch, batches.best(layouts)[0]))
+    if chosen_loose:
+        verdicts.append(_loose_verdict(batch.way, drawn))
+    other = None if chosen_loose else other_marks(layers, marks, plan, medium, quantity)
     verdicts += [other] if other is not None else []
     if looking:
         said = "A closer lay of the sets is being looked for: this is what was found at once."
@@ -150,8 +267,11 @@ def plan_sheets(
         _judged(list(batch.loads), verdicts, cutter, batch.allotted),
         one_film=single,
         shared=shared,
+        drawn=drawn,
+        loose=loose,
         parted=split,
         lap_mm=plan.panels.lap_mm,
+        held=tuple(held_boxes(plan.held, medium.width, medium.length)) if hand else (),
     )
 
 

@@ -1,4 +1,5 @@
-"""A closer lay of a batch's sets looked for: more of them on a load, and what is left of them on less film."""
+"""A closer lay of a batch's sets, or of their loose pieces, looked for: more of them on a load, and what is left of
+them on less film."""
 
 from __future__ import annotations
 
@@ -15,9 +16,12 @@ from ..layers import Layers
 from ..slow import Slow, Wanted
 from .items import item_of
 from .loads import Item, Medium
+from .loose import blocks, most_sets, pieces_of, shapes_of
 from .nest import Place, Shape, nest
 from .stack import Laid, lay, most, ways
 
+KEPT_AS = 2
+"""Changes when what is kept of a search does."""
 SECONDS = 5
 """So long one lay is looked for."""
 MORE = 3
@@ -36,7 +40,10 @@ class Searched:
     def as_bytes(self) -> bytes:
         """As it is kept."""
         return json.dumps(
-            [{n: [*one.size, *([p.turn, *p.at] for p in one.places)] for n, one in film.items()} for film in self.films]
+            [
+                {n: [*one.size, *([p.shape, p.turn, *p.at] for p in one.places)] for n, one in film.items()}
+                for film in self.films
+            ]
         ).encode()
 
     @classmethod
@@ -45,7 +52,7 @@ class Searched:
         return cls(
             tuple(
                 {
-                    int(n): Laid(tuple(Place(0, t, (x, y)) for t, x, y in places), (w, h))
+                    int(n): Laid(tuple(Place(k, t, (x, y)) for k, t, x, y in places), (w, h))
                     for n, (w, h, *places) in film.items()
                 }
                 for film in json.loads(data)
@@ -79,7 +86,7 @@ def told_apart(items: Sequence[Item], plan: SheetPlan, medium: Medium, quantity:
         outline = item.outline
         told.update(np.round(1e4 * (outline - outline.min(axis=0))).astype(np.int64).tobytes() + item.turns.encode())
     away = plan.weed_box_away_mm if plan.weed_box else 0.0
-    told.update(repr((plan.gap_mm, away, medium, quantity)).encode())
+    told.update(repr((plan.gap_mm, away, medium, quantity, plan.pieces, KEPT_AS)).encode())
     return told.hexdigest()
 
 
@@ -93,38 +100,79 @@ def search(items: Sequence[Item], plan: SheetPlan, medium: Medium, quantity: int
     for item in items:
         found: dict[int, Laid] = {}
         films.append(found)
-        some = list(ways(item.outline, item.turns, plan.gap_mm, width))
-        per = most(some, length)
-        if told.stopped or not 0 < per <= MOST_AT_ONCE or quantity < 2:
+        sets = (
+            _Loose(item, plan, width, length, quantity) if plan.pieces == "loose" else _Whole(item, plan, width, length)
+        )
+        per = sets.most()
+        if told.stopped or not 0 < per * sets.pieces <= MOST_AT_ONCE or sets.pieces * quantity < 2:
             told.done += 2 * told.share
             continue
         for count in range(per + 1, min(per + MORE, quantity) + 1):
             told.what = f"{item.name}: {count} on a load"
-            one = _nested(item, plan.gap_mm, width, count, told)
+            one = _nested(sets, plan.gap_mm, width, count, told)
             if one is None or one.size[1] > length:
                 break
             per, found[count] = count, one
             if told.stopped:
                 break
         told.done += told.share
-        rest = quantity % per
-        if rest > 1 and not told.stopped:
+        rest = quantity % per or (per if plan.pieces == "loose" and per not in found else 0)
+        if rest * sets.pieces > 1 and not told.stopped:
             told.what = f"{item.name}: the last {rest}"
-            now = min((one.area for one in lay(some, length, rest)), default=math.inf)
-            one = _nested(item, plan.gap_mm, width, rest, told)
-            if one is not None and one.size[1] <= length and one.area < now:
+            one = _nested(sets, plan.gap_mm, width, rest, told)
+            if one is not None and one.size[1] <= length and one.area < sets.least(rest):
                 found[rest] = one
         told.done += told.share
     films += [{} for _ in range(len(items) - len(films))]
     return Searched(tuple(films))
 
 
-def _nested(item: Item, gap: float, width: float, count: int, told: _Told) -> Laid | None:
-    outline = item.outline
-    found = nest([Shape(outline, count, item.turns)], width, gap, SECONDS, told.watch)
+class _Whole:
+    """Sets that keep their arrangement, as they lie at once."""
+
+    pieces = 1
+
+    def __init__(self, item: Item, plan: SheetPlan, width: float, length: float) -> None:
+        self.item, self.length = item, length
+        self.some = ways(item.outline, item.turns, plan.gap_mm, width)
+
+    def most(self) -> int:
+        return most(self.some, self.length)
+
+    def least(self, count: int) -> float:
+        """The area that so many take at once."""
+        return min((one.area for one in lay(self.some, self.length, count)), default=math.inf)
+
+    def shapes(self, count: int) -> list[Shape]:
+        return [Shape(self.item.outline, count, self.item.turns)]
+
+
+class _Loose:
+    """Sets whose pieces lie loose."""
+
+    def __init__(self, item: Item, plan: SheetPlan, width: float, length: float, quantity: int) -> None:
+        self.item, self.gap, self.room, self.quantity = item, plan.gap_mm, (width, length), quantity
+        self.parts = pieces_of(item.cuts)
+        self.pieces = len(self.parts)
+
+    def most(self) -> int:
+        return most_sets(self.item, self.parts, self.quantity, self.room, self.gap) if self.parts else 0
+
+    def least(self, count: int) -> float:
+        """The area that so many take at once."""
+        some = blocks(self.item, self.parts, count, self.room, self.gap)
+        return min((one.size[0] * one.size[1] for one in some), default=math.inf)
+
+    def shapes(self, count: int) -> list[Shape]:
+        return shapes_of(self.parts, self.item.turns, count)
+
+
+def _nested(sets: _Whole | _Loose, gap: float, width: float, count: int, told: _Told) -> Laid | None:
+    shapes = sets.shapes(count)
+    found = nest(shapes, width, gap, SECONDS, told.watch)
     if found is None:
         return None
-    right = max(float(p.of(outline)[:, 0].max()) for p in found.places)
+    right = max(float(p.of(shapes[p.shape].outline)[:, 0].max()) for p in found.places)
     return Laid(found.places, (right, found.length))
 
 

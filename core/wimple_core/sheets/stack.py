@@ -7,13 +7,14 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 import shapely
 
 from ..arrays import Array
 from ..job.stock import Turns
-from .nest import SAFE_MM, Place
+from .nest import Place, grown
 
 BIN_MM = 0.25
 STEPS = 24
@@ -43,7 +44,7 @@ class _Edges:
 
     @classmethod
     def of(cls, outline: Array, gap: float) -> _Edges:
-        wide = shapely.buffer(shapely.Polygon(outline), gap / 2 + SAFE_MM, quad_segs=8)
+        wide = grown(outline, gap)
         points = shapely.get_coordinates(shapely.segmentize(wide.exterior, BIN_MM / 2))
         bins = np.floor(points[:, 0] / BIN_MM).astype(np.int64)
         start = int(bins.min()) - 1
@@ -70,8 +71,18 @@ def _turned(outline: Array, degrees: float) -> Array:
     return Place(0, degrees, (0.0, 0.0)).of(outline)
 
 
-def ways(outline: Array, turns: Turns, gap: float, width: float, steps: int = STEPS) -> Iterator[Rows]:
-    """The ways of laying copies of an outline (n, 2) in a width, mm: every other row moved aside in so many steps."""
+def ways(outline: Array, turns: Turns, gap: float, width: float, steps: int = STEPS) -> tuple[Rows, ...]:
+    """The ways of laying copies of an outline (n, 2) in a width, mm: every other row moved aside in so many steps. What
+    was looked at lately is known."""
+    return _known_ways(np.asarray(outline, dtype=np.float64).tobytes(), turns, gap, width, steps)
+
+
+@lru_cache(maxsize=64)
+def _known_ways(outline: bytes, turns: Turns, gap: float, width: float, steps: int) -> tuple[Rows, ...]:
+    return tuple(_ways(np.frombuffer(outline).reshape(-1, 2), turns, gap, width, steps))
+
+
+def _ways(outline: Array, turns: Turns, gap: float, width: float, steps: int) -> Iterator[Rows]:
     for first in (0.0, 90.0) if turns == "any" else (0.0,):
         lying = _turned(outline, first)
         wide = float(np.ptp(lying[:, 0]))

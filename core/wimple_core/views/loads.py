@@ -8,13 +8,27 @@ from collections.abc import Mapping, Sequence
 from ..cuts import Role, together
 from ..cutting import Cutting
 from ..figures import LengthStyle, format_length, format_quantity
-from ..job.stock import StockPiece
+from ..job.stock import StockPiece, Turns
 from ..pricing.price import film_cost, to_cents
 from ..sheets import Load, Loads, Patch, Way
 from ..sheets.panels import Parted
 from ..sheets.supply import OnFilm
 from .drawn import Ring, View, rings_of
 from .stock import PieceView, piece_view, piece_words
+
+MOST_BY_HAND = 200
+"""A film with more sets on a load is not laid by hand."""
+
+
+class ItemView(View):
+    """A set as it lies: its outline on the load, the lower left of that from where its patch's work begins (mm), its
+    turn, and which of the hand's places it has (-1: none)."""
+
+    outline: Ring
+    x: float
+    y: float
+    turn: float
+    by_hand: int
 
 
 class PatchView(View):
@@ -30,6 +44,10 @@ class PatchView(View):
     sets: int
     directional: bool
     rings: list[Ring]
+    items: list[ItemView]
+    """The sets on it, each as the hand may move it; none where it cannot."""
+    turns: Turns
+    """How they may be turned on their film."""
 
 
 class OnFilmView(View):
@@ -93,6 +111,7 @@ class WayView(View):
     loads: int
     minutes: int
     film_area: str
+    placements: int
 
 
 class LoadsView(View):
@@ -109,9 +128,15 @@ class LoadsView(View):
     one_film: WayView | None
     shared: WayView | None
     is_shared: bool
+    drawn: WayView | None
+    loose: WayView | None
+    is_loose: bool
+    """Sets as they are drawn, and their pieces loose."""
     pieces: list[PieceView]
     """The film they are cut out of."""
     parted: list[PartedView]
+    held: list[tuple[float, float, float, float]]
+    """Corners held free on every load (left, low, right, high, mm)."""
 
 
 def _patch(load: Load, patch: Patch, edge: tuple[float, float], style: LengthStyle) -> PatchView:
@@ -123,17 +148,38 @@ def _patch(load: Load, patch: Patch, edge: tuple[float, float], style: LengthSty
         box=patch.box,
         size=f"{format_length(right - left, style)} by {format_length(high - low, style)}",
         place=f"{from_left} in, {from_low} up",
-        sets=sum(i.item.name == patch.name for i in load.items),
+        sets=sum(i.item.sets for i in load.items if i.item.name == patch.name),
         directional=patch.film.directional,
         rings=rings_of(load.on(patch).only("piece", "hole", "mark").region, 0.05),
+        items=_items(load, patch),
+        turns=patch.film.turns,
     )
+
+
+def _items(load: Load, patch: Patch) -> list[ItemView]:
+    some = [i for i in load.items if i.item.name == patch.name]
+    if len(some) > MOST_BY_HAND or any(i.item.sets > 1 or i.item.panel[1] > 1 or i.item.row for i in some):
+        return []
+    return [
+        ItemView(
+            outline=i.of(i.item.outline).round(3).ravel().tolist(),
+            x=i.outlined[0] - patch.corner[0],
+            y=i.outlined[1] - patch.corner[1],
+            turn=i.turn,
+            by_hand=i.by_hand,
+        )
+        for i in some
+    ]
 
 
 def _way(way: Way | None, style: LengthStyle) -> WayView | None:
     if way is None:
         return None
     return WayView(
-        loads=way.loads, minutes=math.ceil(way.minutes), film_area=format_quantity(way.film_area, "mm2", style)
+        loads=way.loads,
+        minutes=math.ceil(way.minutes),
+        film_area=format_quantity(way.film_area, "mm2", style),
+        placements=way.placements,
     )
 
 
@@ -226,7 +272,11 @@ def loads_view(loads: Loads, cutting: Cutting, stock: Sequence[StockPiece], styl
         loads=[_load(p.load, p.seconds, edge, taken[n], style) for n, p in enumerate(cutting.plans)],
         one_film=_way(loads.one_film, style),
         shared=_way(loads.shared, style),
+        drawn=_way(loads.drawn, style),
+        loose=_way(loads.loose, style),
+        is_loose=any(i.item.loose for p in cutting.plans for i in p.load.items),
         is_shared=any(p.load.shared for p in cutting.plans),
         pieces=[piece_view(pieces[id], style) for id in used],
+        held=list(loads.held),
         parted=[_parted(name, one, loads) for name, one in loads.parted.items()],
     )

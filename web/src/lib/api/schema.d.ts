@@ -2591,6 +2591,32 @@ export interface components {
             pieces: string[];
         };
         /**
+         * HandPlace
+         * @description Where the hand laid a set of one film on its load or patch: the lower left of its box from that of the work, mm,
+         *     and its turn to the left.
+         */
+        HandPlace: {
+            /** Film */
+            film: string;
+            /**
+             * X Mm
+             * @description mm; a string with a unit is read too
+             * @default 0
+             */
+            x_mm: number;
+            /**
+             * Y Mm
+             * @description mm; a string with a unit is read too
+             * @default 0
+             */
+            y_mm: number;
+            /**
+             * Turn Deg
+             * @default 0
+             */
+            turn_deg: number;
+        };
+        /**
          * Handle
          * @description The handle: how wide a strip it takes from the wall, or the free width and height read beside it.
          */
@@ -2623,6 +2649,29 @@ export interface components {
             /** Readings */
             readings: number[];
             check?: components["schemas"]["Check"] | null;
+        };
+        /**
+         * HeldFree
+         * @description A corner of the safe area on which nothing is laid.
+         */
+        HeldFree: {
+            /**
+             * Corner
+             * @enum {string}
+             */
+            corner: "low_left" | "low_right" | "high_left" | "high_right";
+            /**
+             * Width Mm
+             * @description mm; a string with a unit is read too
+             * @default 50
+             */
+            width_mm: number;
+            /**
+             * Height Mm
+             * @description mm; a string with a unit is read too
+             * @default 50
+             */
+            height_mm: number;
         };
         /**
          * InsertBlank
@@ -2883,8 +2932,11 @@ export interface components {
              *       "overcut_mm": 0.5,
              *       "lay": "least",
              *       "gap_mm": 3,
+             *       "pieces": "as_drawn",
              *       "mats": "auto",
              *       "patch_room_mm": 3,
+             *       "by_hand": [],
+             *       "held": [],
              *       "panels": {
              *         "first": "left",
              *         "lap_mm": 10,
@@ -4487,6 +4539,12 @@ export interface components {
              */
             gap_mm: number;
             /**
+             * Pieces
+             * @default as_drawn
+             * @enum {string}
+             */
+            pieces: "as_drawn" | "loose";
+            /**
              * Mats
              * @default auto
              * @enum {string}
@@ -4498,6 +4556,16 @@ export interface components {
              * @default 3
              */
             patch_room_mm: number;
+            /**
+             * By Hand
+             * @default []
+             */
+            by_hand: components["schemas"]["HandPlace"][];
+            /**
+             * Held
+             * @default []
+             */
+            held: components["schemas"]["HeldFree"][];
             /**
              * @default {
              *       "part": false,
@@ -5333,6 +5401,23 @@ export interface components {
             /** Shows */
             shows: number[][];
         };
+        /**
+         * ItemView
+         * @description A set as it lies: its outline on the load, the lower left of that from where its patch's work begins (mm), its
+         *     turn, and which of the hand's places it has (-1: none).
+         */
+        ItemView: {
+            /** Outline */
+            outline: number[];
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Turn */
+            turn: number;
+            /** By Hand */
+            by_hand: number;
+        };
         /** LayerView */
         LayerView: {
             /** Name */
@@ -5521,10 +5606,21 @@ export interface components {
             shared: components["schemas"]["wimple_core__views__loads__WayView"] | null;
             /** Is Shared */
             is_shared: boolean;
+            drawn: components["schemas"]["wimple_core__views__loads__WayView"] | null;
+            loose: components["schemas"]["wimple_core__views__loads__WayView"] | null;
+            /** Is Loose */
+            is_loose: boolean;
             /** Pieces */
             pieces: components["schemas"]["PieceView"][];
             /** Parted */
             parted: components["schemas"]["PartedView"][];
+            /** Held */
+            held: [
+                number,
+                number,
+                number,
+                number
+            ][];
         };
         /** MarkView */
         MarkView: {
@@ -5965,6 +6061,13 @@ export interface components {
             directional: boolean;
             /** Rings */
             rings: number[][];
+            /** Items */
+            items: components["schemas"]["ItemView"][];
+            /**
+             * Turns
+             * @enum {string}
+             */
+            turns: "never" | "half" | "any";
         };
         /** PhotoCheckView */
         PhotoCheckView: {
@@ -6772,6 +6875,8 @@ export interface components {
             minutes: number;
             /** Film Area */
             film_area: string;
+            /** Placements */
+            placements: number;
         };
         /** WayView */
         wimple_core__views__placed__WayView: {

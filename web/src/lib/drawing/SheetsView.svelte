@@ -1,15 +1,17 @@
 <script lang="ts">
   /** One load on its film, inside the cutter's safe area. */
+  import type { JobState } from '../state/job.svelte';
   import type { Scene } from '../state/scene';
   import { session } from '../state/session.svelte';
   import { lengthText } from '../units';
   import Dimension from './Dimension.svelte';
   import Drawing from './Drawing.svelte';
   import Hatch from './Hatch.svelte';
+  import SetsByHand from './SetsByHand.svelte';
   import { pathOf, type Bounds } from './paper';
   import { View } from './view.svelte';
 
-  let { scene, load }: { scene: Scene; load: number } = $props();
+  let { job, scene, load }: { job: JobState; scene: Scene; load: number } = $props();
   const view = new View();
   view.padding = [62, 68];
   const px = $derived(view.px);
@@ -131,6 +133,16 @@
       stroke-dasharray="{3 * px} {3 * px}"
     />
     <path d={pathOf(sheet.slits, false)} fill="none" stroke="var(--color-stop)" stroke-width={1.2 * px} />
+    {#if s.held.length}
+      <path
+        d={pathOf(s.held.map(boxRing))}
+        data-held
+        fill="url(#hatch-sheet)"
+        stroke="var(--color-look)"
+        stroke-width={1.4 * px}
+      />
+    {/if}
+    {#if session.makes && s.drawn}<SetsByHand {job} patches={sheet.patches} {view} />{/if}
     <Dimension
       {px}
       from={[0, -edge - 22 * px]}

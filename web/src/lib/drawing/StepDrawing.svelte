@@ -37,7 +37,7 @@
   {@const shown = sorts.find(([id, , there]) => there && id === job.sheetsShow)?.[0] ?? 'load'}
   {#if shown === 'film'}<FilmView {scene} {load} />
   {:else if shown === 'panels'}<PanelsView {job} {scene} name={now?.patches[0]?.name ?? ''} />
-  {:else}<SheetsView {scene} {load} />{/if}
+  {:else}<SheetsView {job} {scene} {load} />{/if}
   {#if sorts.filter(([, , there]) => there).length > 1}
     <div class="absolute top-2 right-[190px] flex gap-1 text-[13px]" role="group" aria-label="What is drawn">
       {#each sorts.filter(([, , there]) => there) as [id, words] (id)}

@@ -14,6 +14,7 @@ import { Pile } from './pile.svelte';
 import { at, put } from './paths';
 import { PictureWork } from './picture.svelte';
 import { PieceWork } from './pieces.svelte';
+import { SetsByHand } from './sets.svelte';
 import { Saving } from './saving.svelte';
 import type { Step } from './steps';
 import { Tracing } from './tracing.svelte';
@@ -40,6 +41,8 @@ export class JobState {
   readonly tracing = new Tracing(this);
   /** Sets of a batch laid closer. */
   readonly laying = new Tracing(this, 'lay');
+  /** Sets laid on their film by hand. */
+  readonly sets = new SetsByHand(this);
   readonly cuts: Cuts;
   /** A load of it on a machine. */
   readonly on: OnCutterState;

@@ -10,6 +10,7 @@
   import CuttingSlip from '../cutting/CuttingSlip.svelte';
   import CutMark from './CutMark.svelte';
   import FilesButton from './FilesButton.svelte';
+  import SetsFields from './SetsFields.svelte';
 
   let { job, load = $bindable() }: { job: JobState; load: number } = $props();
   const sheets = $derived(job.scene?.sheets);
@@ -129,6 +130,7 @@
     {/if}
   {/if}
   {#if job.value('sheets.lay') !== 'boxes'}<Field {job} path="sheets.gap_mm" label="Between sets" />{/if}
+  <SetsFields {job} />
   {#if sheets?.is_shared}
     <Field {job} path="sheets.patch_room_mm" label="Between patches" note="what a hand misses by" />
     <Pick

@@ -1,0 +1,191 @@
+"""Sets laid by hand and pieces laid loose: nothing overlaps, what the hand laid stays, and what it costs is told."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+import numpy as np
+import pytest
+import shapely
+from samples import dimension, element, svg
+from wimple_core.built import Build
+from wimple_core.job import load_job
+from wimple_core.job.document import HandPlace, HeldFree
+from wimple_core.pipeline import build_whole as build
+from wimple_core.sheets.by_hand import HandLaid, held_boxes, lay_by_hand
+from wimple_core.sheets.nest import Place, Shape
+from wimple_core.sheets.skyline import lay_many
+
+RANDOM = np.random.default_rng(20)
+CORNERS = ["low_left", "low_right", "high_left", "high_right"]
+RINGS = svg(
+    '<path fill="#1c3d7a" d="M0 0H60V40H0ZM5 5V35H55V5Z"/><path fill="#1c3d7a" d="M15 12H30V28H15ZM18 15V25H27V15Z"/>'
+    '<rect x="38" y="12" width="6" height="16" fill="#1c3d7a"/>'
+)
+
+
+def blob(least: float, most: float) -> np.ndarray:
+    """A ragged outline round the origin."""
+    corners = int(RANDOM.integers(5, 15))
+    angle = 2 * np.pi * (np.arange(corners) + RANDOM.uniform(0, 0.9, corners)) / corners
+    return RANDOM.uniform(least, most, corners)[:, None] * np.column_stack([np.cos(angle), np.sin(angle)])
+
+
+def lying(places: Sequence[Place], outlines: Sequence[np.ndarray]) -> np.ndarray:
+    return np.array([shapely.Polygon(p.of(outlines[p.shape])) for p in places])
+
+
+def nearest(regions: np.ndarray) -> float:
+    """The least distance between any two."""
+    one, other = np.triu_indices(len(regions), 1)
+    return float(shapely.distance(regions[one], regions[other]).min(initial=np.inf))
+
+
+def inside(regions: np.ndarray, width: float, length: float) -> bool:
+    left, low, right, high = shapely.total_bounds(regions)
+    return min(left, low) >= -1e-6 and right <= width + 1e-6 and high <= length + 1e-6
+
+
+@pytest.mark.parametrize("gap", [1.0, 3.0, 20.0])
+def test_outlines_of_many_kinds_keep_their_gaps(gap: float) -> None:
+    for count in (*[9] * 20, 70):
+        outlines = [blob(4, 30) for _ in range(count)]
+        turns: Any = ["any", "half", "never"][count % 3]
+        laid = lay_many([Shape(o, 1 + n % 2, turns) for n, o in enumerate(outlines)], 200, gap)
+        assert laid is not None
+        regions = lying(laid.places, outlines)
+        assert sorted(p.shape for p in laid.places) == sorted(n for n in range(count) for _ in range(1 + n % 2))
+        assert nearest(regions) >= gap and inside(regions, 200, laid.length)
+    assert lay_many([Shape(np.array([(0, 0), (201, 0), (201, 300), (0, 300)]), 1, "half")], 200, gap) is None
+
+
+def test_squares_come_to_lie_in_full_rows() -> None:
+    """20 mm squares 2 mm apart on 300 mm: 13 to a row, so 100 of them make 8 rows of 22 less one gap."""
+    square = Shape(np.array([(0, 0), (20, 0), (20, 20), (0, 20)], dtype=float), 100, "any")
+    laid = lay_many([square], 300, 2)
+    assert laid is not None and laid.length == pytest.approx(8 * 22 - 2, abs=0.5)
+
+
+def by_hand(outline: np.ndarray, wanted: list[HandPlace], **more: Any) -> HandLaid:
+    given = {"turns": "any", "gap": 3.0, "room": (300.0, 400.0), "held": [], "count": 8, **more}
+    return lay_by_hand(outline, wanted=wanted, **given)
+
+
+def test_nothing_laid_by_hand_overlaps_and_the_first_stays_where_it_was_left() -> None:
+    for n in range(60):
+        outline = blob(12, 40)
+        gap, turns = (1.0, 3.0, 12.0)[n % 3], ("any", "half", "never")[n // 3 % 3]
+        some = RANDOM.uniform((-60, -60, -180), (320, 420, 180), (n % 6, 3))
+        wanted = [HandPlace(film="a", x_mm=x, y_mm=y, turn_deg=t) for x, y, t in some.tolist()]
+        corner: Any = CORNERS[n % 4]
+        held = held_boxes([HeldFree(corner=corner, width_mm=70, height_mm=90)], 300, 400) if n % 2 else []
+        laid = by_hand(outline, wanted, gap=gap, turns=turns, held=held)
+        regions = lying(laid.places, [outline])
+        assert nearest(regions) >= gap - 1e-6 and inside(regions, *laid.size) and inside(regions, 300, 400)
+        assert all(shapely.distance(r, shapely.box(*box)) >= gap / 2 - 1e-6 for r in regions for box in held)
+        turned = {round(p.turn) for p in laid.places}
+        assert turns == "any" or turned <= ({0, 180} if turns == "half" else {0})
+        by = [h for h in laid.by_hand if h >= 0]
+        assert len(by) == len(set(by))
+        if wanted and not held and laid.by_hand[0] == 0:
+            # Kept inside the room, it lies just where it was left.
+            left, low, right, high = regions[0].bounds
+            assert left == pytest.approx(min(max(wanted[0].x_mm, 0), 300 - right + left), abs=1e-6)
+            assert low == pytest.approx(min(max(wanted[0].y_mm, 0), 400 - high + low), abs=1e-6)
+
+
+def test_what_has_no_room_where_it_was_left_lies_as_near_as_goes() -> None:
+    """A square left half over another one moves aside by what is missing, and by no more than two cells."""
+    square = np.array([(0, 0), (40, 0), (40, 40), (0, 40)], dtype=float)
+    two = [HandPlace(film="a", x_mm=100, y_mm=100), HandPlace(film="a", x_mm=110, y_mm=102)]
+    laid = by_hand(square, two, count=2)
+    (_, first), (x, y) = (p.at for p in laid.places), laid.places[1].at
+    assert (laid.places[0].at, first) == ((100, 100), (x, y))
+    # 43 mm from the first's left edge is where it is just free.
+    assert x == pytest.approx(143, abs=3) and x >= 143 - 1e-6 and y == pytest.approx(102, abs=2)
+
+
+def test_the_rest_lie_round_what_the_hand_laid_as_many_as_without() -> None:
+    square = np.array([(0, 0), (40, 0), (40, 40), (0, 40)], dtype=float)
+    alone = by_hand(square, [], count=100)
+    corner = by_hand(square, [HandPlace(film="a")], count=100)
+    middle = by_hand(square, [HandPlace(film="a", x_mm=63, y_mm=70)], count=100)
+    # Six to a row of 300 and nine rows of 400, less what cells cost: the last of a row is 3 mm short of room.
+    assert 48 <= len(alone.places) <= 54 and len(corner.places) >= 48
+    assert len(alone.places) - 8 <= len(middle.places) < len(alone.places)
+
+
+def planned(quantity: int = 6, drawing: bytes = RINGS, **sheets: Any) -> Build:
+    raw = {
+        "blank": {
+            "kind": "panel",
+            "width": dimension("width", 1000, instrument="ruler"),
+            "height": dimension("height", 1000, instrument="ruler"),
+        },
+        "quantity": quantity,
+        "elements": [element("a.svg", {"width_mm": 60, "up_mm": 500})],
+        "layers": {"marks": {"kind": "squares"}},
+        "sheets": {"cutter": "desktop-mat", "margin_mm": 10, **sheets},
+    }
+    return build(load_job(raw), {"a.svg": drawing})
+
+
+def verdict(b: Build, code: str) -> Any:
+    return next((v for v in b.sheets.verdicts if v.code == code), None)  # type: ignore[union-attr]
+
+
+def test_sets_lie_on_the_load_where_the_hand_left_them() -> None:
+    alone = planned()
+    name = alone.sheets.loads[0].patches[0].name  # type: ignore[union-attr]
+    b = planned(
+        by_hand=[{"film": name, "x_mm": 150, "y_mm": 100}, {"film": name, "x_mm": 10, "y_mm": 120, "turn_deg": 90}]
+    )
+    load = b.sheets.loads[0]  # type: ignore[union-attr]
+    first = next(i for i in load.items if i.by_hand == 0)
+    corner = load.patches[0].corner
+    assert np.subtract(first.outlined[:2], corner) == pytest.approx([150, 100])
+    assert next(i for i in load.items if i.by_hand == 1).turn == 90
+    assert len(load.items) == 6 and len(load.cuts.only("piece")) == 6 * 3
+    told = verdict(b, "sheets.by_hand")
+    assert told.figures["more"][0] == pytest.approx(b.sheets.film_area - alone.sheets.film_area)  # type: ignore[union-attr]
+    assert told.fixes == {"sheets.by_hand": [], "sheets.held": []} and verdict(alone, "sheets.by_hand") is None
+
+
+def test_a_corner_that_is_held_stays_free_on_every_mat() -> None:
+    held = [{"corner": "low_left", "width_mm": 100, "height_mm": 60}]
+    for mats in ("one_film", "shared"):
+        two = RINGS.replace(b'fill="#1c3d7a"/>', b'fill="#c8102e"/>')
+        b = planned(9, two, held=held, mats=mats)
+        assert len({p.name for load in b.sheets.loads for p in load.patches}) == 2  # type: ignore[union-attr]
+        for load in b.sheets.loads:  # type: ignore[union-attr]
+            assert load.fits and not load.cuts.outlines.intersects(shapely.box(0, 0, 99.99, 59.99))
+    more = verdict(b, "sheets.by_hand")
+    assert more is not None and more.level in ("ok", "look")
+
+
+def test_loose_pieces_are_all_there_on_less_film_and_counted() -> None:
+    """A frame, one of its holes' frames and a bar: three pieces to a set, the inner ones out of the frame."""
+    drawn, loose = planned(), planned(pieces="loose")
+    for b in (drawn, loose):
+        regions = shapely.get_parts(shapely.union_all([x.cuts.only("piece", "hole").region for x in b.sheets.loads]))  # type: ignore[union-attr]
+        assert len(regions) == 18 and nearest(regions) >= 3 - 1e-6
+        assert sorted(shapely.area(regions).round(3)) == sorted([600.0 + 300] * 6 + [150.0] * 6 + [96.0] * 6)
+    assert loose.sheets.film_area != drawn.sheets.film_area  # type: ignore[union-attr]
+    sheets = loose.sheets
+    assert sheets is not None and sheets.loose is not None and sheets.drawn is not None
+    assert (sheets.drawn.placements, sheets.loose.placements) == (6, 18)
+    told = verdict(loose, "sheets.loose")
+    assert told.figures["saved"][0] == pytest.approx(sheets.drawn.film_area - sheets.film_area)
+    assert told.level == ("ok" if sheets.film_area < sheets.drawn.film_area else "look")
+    titles = [step.title for step in loose.layup.steps]  # type: ignore[union-attr]
+    assert "Set the pieces" in titles and "Trim the marks" not in titles
+    # Film of one layer for one piece: it is shared by all sets that it holds.
+    assert float(loose.layup.choices[0].film_cost) == pytest.approx(sheets.film_area / 6e6 * 4.43)  # type: ignore[union-attr]
+
+
+def test_loose_pieces_of_two_films_have_no_marks() -> None:
+    two = RINGS.replace(b'fill="#1c3d7a"/>', b'fill="#c8102e"/>')
+    for pieces, marked in (("as_drawn", True), ("loose", False)):
+        b = planned(1, two, pieces=pieces)
+        assert any(len(load.cuts.only("mark")) for load in b.sheets.loads) == marked  # type: ignore[union-attr]

@@ -1,0 +1,90 @@
+<script lang="ts">
+  /** How the sets of a batch lie: as they are drawn or their pieces loose, by themselves or by hand, and what is held free. */
+  import type { JobState } from '../state/job.svelte';
+  import Field from '../ui/Field.svelte';
+  import Pick from '../ui/Pick.svelte';
+
+  let { job }: { job: JobState } = $props();
+  const sheets = $derived(job.scene?.sheets);
+  const films = $derived([...new Set(((job.value('sheets.by_hand') ?? []) as { film: string }[]).map((p) => p.film))]);
+  const held = $derived((job.value('sheets.held') ?? []) as { corner: string }[]);
+  const chosen = $derived(job.sets.chosen);
+  const turns = $derived(
+    sheets?.loads.flatMap((l) => l.patches).find((p) => p.name === chosen?.film)?.turns ?? 'never',
+  );
+  const corners: [string, string][] = [
+    ['low_left', 'lower left'],
+    ['low_right', 'lower right'],
+    ['high_left', 'upper left'],
+    ['high_right', 'upper right'],
+  ];
+  function holdFree() {
+    const next = corners.map(([id]) => id).find((id) => !held.some((h) => h.corner === id));
+    if (next) job.set('sheets.held', [...held, { corner: next, width_mm: 50, height_mm: 50 }]);
+  }
+</script>
+
+{#if sheets?.drawn}
+  {@const ways = [
+    ['as_drawn', 'Sets as they are drawn', sheets.drawn],
+    ['loose', 'Pieces loose', sheets.loose],
+  ] as const}
+  <div role="radiogroup" aria-label="What keeps its arrangement">
+    {#each ways as [way, words, takes] (way)}
+      {@const now = (way === 'loose') === sheets.is_loose}
+      <button
+        role="radio"
+        aria-checked={now}
+        class="border-hairline flex w-full items-baseline gap-2 border-b px-1 py-[6px] text-left {now
+          ? 'bg-sheet font-[600]'
+          : ''}"
+        onclick={() => job.set('sheets.pieces', way)}
+      >
+        <span class="grow">{words}</span>
+        <span class="fine narrow text-right"
+          >{#if takes}{takes.film_area}{now || way === 'as_drawn' ? '' : ' or less'} · {takes.placements.toLocaleString(
+              'en',
+            )} placed by hand{:else}as close as goes{/if}</span
+        >
+      </button>
+    {/each}
+  </div>
+{/if}
+{#if job.sets.path}
+  <fieldset class="my-1">
+    <legend class="fine pt-2">{chosen?.film}, the set in the hand</legend>
+    <Field {job} path="{job.sets.path}.x_mm" label="From the left" />
+    <Field {job} path="{job.sets.path}.y_mm" label="Up" />
+    {#if turns !== 'never'}<Field {job} path="{job.sets.path}.turn_deg" label="Turned" kind="number" unit="°" />{/if}
+    <p class="flex flex-wrap gap-x-3">
+      <button class="link min-h-8 text-[13px]" onclick={() => job.sets.keepOnly()}>Lay the others round it</button>
+    </p>
+  </fieldset>
+{:else if sheets?.drawn && !films.length}
+  <p class="fine border-hairline border-b py-2">Drag a set on its film to lay it by hand.</p>
+{/if}
+{#each films as film (film)}
+  <p class="border-hairline flex items-baseline gap-2 border-b py-[3px]">
+    <span class="grow">{film}<span class="fine"> laid by hand</span></span>
+    <button class="link min-h-8 text-[13px]" onclick={() => job.sets.release(film)}>by itself again</button>
+  </p>
+{/each}
+{#each held as _, n (n)}
+  <fieldset class="my-1">
+    <legend class="fine pt-2">Held free on every load</legend>
+    <Pick {job} path="sheets.held.{n}.corner" label="Corner" choices={corners} />
+    <Field {job} path="sheets.held.{n}.width_mm" label="Wide" />
+    <Field {job} path="sheets.held.{n}.height_mm" label="Tall" />
+    <button
+      class="link min-h-8 text-[13px]"
+      onclick={() =>
+        job.set(
+          'sheets.held',
+          held.filter((_, k) => k !== n),
+        )}>Use it again</button
+    >
+  </fieldset>
+{/each}
+{#if held.length < 4 && sheets?.drawn}
+  <button class="link min-h-8 text-[13px]" onclick={holdFree}>Hold a corner free</button>
+{/if}
