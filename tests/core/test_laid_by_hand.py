@@ -156,7 +156,8 @@ def test_a_corner_that_is_held_stays_free_on_every_mat() -> None:
     held = [{"corner": "low_left", "width_mm": 100, "height_mm": 60}]
     for mats in ("one_film", "shared"):
         two = RINGS.replace(b'fill="#1c3d7a"/>', b'fill="#c8102e"/>')
-        b = planned(9, two, held=held, mats=mats)
+        b = planned(29, two, held=held, mats=mats)
+        assert len(b.sheets.loads) > 2  # type: ignore[union-attr]
         assert len({p.name for load in b.sheets.loads for p in load.patches}) == 2  # type: ignore[union-attr]
         for load in b.sheets.loads:  # type: ignore[union-attr]
             assert load.fits and not load.cuts.outlines.intersects(shapely.box(0, 0, 99.99, 59.99))
@@ -189,3 +190,9 @@ def test_loose_pieces_of_two_films_have_no_marks() -> None:
     for pieces, marked in (("as_drawn", True), ("loose", False)):
         b = planned(1, two, pieces=pieces)
         assert any(len(load.cuts.only("mark")) for load in b.sheets.loads) == marked  # type: ignore[union-attr]
+
+
+def test_where_all_is_held_free_it_is_said() -> None:
+    held = [{"corner": "high_right", "width_mm": 260, "height_mm": 900}]
+    told = verdict(planned(held=held), "sheets.by_hand")
+    assert told.level == "stop" and told.fixes == {"sheets.held": []}

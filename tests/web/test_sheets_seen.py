@@ -57,3 +57,67 @@ def test_room_between_patches_moves_them_apart(sheets: Page) -> None:
     field.press("Enter")
     expect(sheets.get_by_text(re.compile("too small|less than|at least"))).to_be_visible()
     expect(field).to_have_value(re.compile("-3"))
+
+
+def middle(sheets: Page, which: str) -> tuple[float, float]:
+    box = sheets.locator(which).first.bounding_box()
+    assert box
+    return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+
+
+def test_a_set_is_dragged_and_turned_and_the_others_stay(sheets: Page) -> None:
+    sheets.get_by_role("radio", name=re.compile("One film to a load")).click()
+    sets = sheets.locator("[data-set]")
+    expect(sets).to_have_count(1)
+    x, y = middle(sheets, "[data-set='0']")
+    sheets.mouse.move(x, y)
+    sheets.mouse.down()
+    sheets.mouse.move(x + 60, y - 50, steps=4)
+    # It is seen under the hand at once, wherever the answer is.
+    there = middle(sheets, "[data-held-set]")
+    assert abs(there[0] - x - 60) < 2 and abs(there[1] - y + 50) < 2
+    sheets.mouse.up()
+    by_hand = sheets.locator("[data-by-hand='true']")
+    expect(by_hand).to_have_count(1)
+    left, up = sheets.get_by_label("From the left"), sheets.get_by_label("Up", exact=True)
+    expect(left).not_to_have_value("0")
+    expect(sheets.get_by_text(re.compile("As it was laid by hand it takes"))).to_be_visible()
+    expect(sheets.get_by_role("status").first).to_have_text("saved")
+    moved = middle(sheets, "[data-set='0']")
+    assert abs(moved[0] - x - 60) < 3 and abs(moved[1] - y + 50) < 3
+    left.fill("30 mm")
+    left.press("Enter")
+    expect(left).to_have_value("30")
+    knob = middle(sheets, "[data-knob]")
+    sheets.mouse.move(*knob)
+    sheets.mouse.down()
+    sheets.mouse.move(knob[0] + 90, knob[1] + 60, steps=4)
+    sheets.mouse.up()
+    turned = sheets.get_by_label("Turned")
+    expect(turned).not_to_have_value("0")
+    # To the right it turns clockwise: below zero.
+    assert -170 < float(turned.input_value()) < -20 and float(up.input_value()) > 0
+    sheets.get_by_role("button", name="by itself again").click()
+    expect(by_hand).to_have_count(0)
+    sheets.get_by_role("button", name="Undo").click()
+    expect(by_hand).to_have_count(1)
+
+
+def test_pieces_lie_loose_and_a_corner_is_held_free(sheets: Page) -> None:
+    ways = sheets.get_by_role("radiogroup", name="What keeps its arrangement")
+    expect(ways.get_by_role("radio", checked=True)).to_contain_text("Sets as they are drawn")
+    ways.get_by_role("radio", name=re.compile("Pieces loose")).click()
+    expect(sheets.get_by_text(re.compile("The pieces lie loose: 3 are placed by hand, 0 more"))).to_be_visible()
+    sheets.get_by_role("button", name="Undo").click()
+    expect(ways.get_by_role("radio", checked=True)).to_contain_text("Sets as they are drawn")
+    before = middle(sheets, "[data-patch]")
+    sheets.get_by_role("button", name="Hold a corner free").click()
+    expect(sheets.locator("[data-held]")).to_have_count(1)
+    assert middle(sheets, "[data-patch]") != before
+    wide = sheets.get_by_label("Wide")
+    wide.fill("0")
+    wide.press("Enter")
+    expect(sheets.get_by_text(re.compile("too small"))).to_be_visible()
+    expect(wide).to_have_value("0")
+    sheets.get_by_role("button", name="Use it again").click()
+    expect(sheets.locator("[data-held]")).to_have_count(0)

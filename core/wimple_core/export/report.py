@@ -230,7 +230,16 @@ def _load_reports(b: Build) -> list[LoadReport]:
             films=[patch.name for patch in plan.load.patches],
             times=plan.load.times,
             places=[
-                PlaceReport(film=i.item.name, at_mm=i.at, turn_deg=i.turn, row=i.item.row) for i in plan.load.items
+                PlaceReport(
+                    film=i.item.name,
+                    at_mm=i.at,
+                    turn_deg=i.turn,
+                    row=i.item.row,
+                    sets=i.item.sets,
+                    loose=i.item.loose,
+                    by_hand=i.by_hand >= 0,
+                )
+                for i in plan.load.items
             ],
             patches=[
                 PatchReport(
@@ -274,7 +283,9 @@ def _film_use(b: Build) -> FilmUseReport | None:
 
 
 def _way(way: Way | None) -> WayReport | None:
-    return None if way is None else WayReport(loads=way.loads, minutes=way.minutes, film_mm2=way.film_area)
+    if way is None:
+        return None
+    return WayReport(loads=way.loads, minutes=way.minutes, film_mm2=way.film_area, placements=way.placements)
 
 
 def _price(b: Build) -> PriceReport | None:
@@ -375,6 +386,8 @@ def make_report(b: Build) -> Report:
         film_use=_film_use(b),
         one_film=_way(b.sheets.one_film) if b.sheets else None,
         shared_mats=_way(b.sheets.shared) if b.sheets else None,
+        as_drawn=_way(b.sheets.drawn) if b.sheets else None,
+        loose=_way(b.sheets.loose) if b.sheets else None,
         price=_price(b),
         verdicts=[
             VerdictReport(

@@ -294,6 +294,9 @@ class PlaceReport(_Part):
     at_mm: tuple[float, float]
     turn_deg: float
     row: int
+    sets: int
+    loose: int
+    by_hand: bool
 
 
 class PatchReport(_Part):
@@ -349,11 +352,12 @@ class FilmUseReport(_Part):
 
 
 class WayReport(_Part):
-    """What a way of loading takes, minutes without the blade's."""
+    """What a way of loading takes, minutes without the blade's, and how often something is placed by hand."""
 
     loads: int
     minutes: float
     film_mm2: float
+    placements: int
 
 
 class PriceReport(_Part):
@@ -414,5 +418,7 @@ class Report(_Part):
     film_use: FilmUseReport | None
     one_film: WayReport | None
     shared_mats: WayReport | None
+    as_drawn: WayReport | None
+    loose: WayReport | None
     price: PriceReport | None
     verdicts: list[VerdictReport]

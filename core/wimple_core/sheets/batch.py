@@ -304,45 +304,52 @@ def _of_supply(layout: Layout, quantity: int, medium: Medium, supply: Supply) ->
 
 
 def several_films(
-    layouts: Sequence[Layout], quantity: int, medium: Medium, plan: SheetPlan, stock: Stock, usual_width: float
+    alone: Sequence[Layout],
+    layouts: Sequence[Layout],
+    quantity: int,
+    medium: Medium,
+    plan: SheetPlan,
+    stock: Stock,
+    usual_width: float,
 ) -> Batch | None:
-    """Full loads of one film; what is left of all films in patches on shared mats. None where nothing is shared."""
+    """Full loads of one film, as sets lie `alone`; what is left of all films in patches on shared mats, as they lie by
+    `layouts`. None where nothing is shared."""
     parted = any(layout.item.panel[1] > 1 for layout in layouts)
-    if medium.kind != "mat" or len(layouts) < 2 or parted or any(not layout.capacity for layout in layouts):
+    if medium.kind != "mat" or len(layouts) < 2 or parted or any(not layout.capacity for layout in alone):
         return None
-    found = [_shared(layouts, [_halves(x, quantity) for x in layouts], medium, plan)]
+    halves = [_halves(x, quantity) for x in alone]
+    full = [_load(x, x.lay(x.capacity)[0], medium, n) for x, (n, _) in zip(alone, halves, strict=True) if n]
+    rests = _shared(layouts, [rest for _, rest in halves], medium, plan)
+    found = [] if rests is None else [Batch((*full, *rests.loads))]
     # As many whole sets of all films on every mat as go.
     room = (medium.width + 2 * SHARED_MARGIN_MM) * (medium.length + 2 * SHARED_MARGIN_MM)
     for sets in range(min(min(x.capacity for x in layouts), quantity), 0, -1):
         # What has not even the area is not laid.
         if sum(x.item.area for x in layouts) * sets > room:
             continue
-        patches = _shared(layouts, [(0, sets)] * len(layouts), medium, plan)
+        patches = _shared(layouts, [sets] * len(layouts), medium, plan)
         if patches is None or len(patches.loads) > 1:
             continue
         times, rest = divmod(quantity, sets)
-        more = _shared(layouts, [(0, rest)] * len(layouts), medium, plan) if rest else Batch(())
+        more = _shared(layouts, [rest] * len(layouts), medium, plan) if rest else Batch(())
         if more is not None:
             found.append(Batch((replace(patches.loads[0], times=times), *more.loads)))
         break
     made = [
         replace(batch, allotted=allot(batch.loads, stock, usual_width))
         for batch in found
-        if batch is not None and any(load.shared for load in batch.loads)
+        if any(load.shared for load in batch.loads)
     ]
     return min(made, key=lambda batch: batch.cost, default=None)
 
 
-def _shared(
-    layouts: Sequence[Layout], halves: Sequence[tuple[int, int]], medium: Medium, plan: SheetPlan
-) -> Batch | None:
+def _shared(layouts: Sequence[Layout], counts: Sequence[int], medium: Medium, plan: SheetPlan) -> Batch | None:
+    """So many sets of each film in patches on shared mats; None where one does not go on any."""
     out = []
     left: list[tuple[Layout, list[Lying]]] = []
-    for layout, (full, rest) in zip(layouts, halves, strict=True):
-        if full:
-            out.append(_load(layout, layout.lay(layout.capacity)[0], medium, full))
-        if rest:
-            some = layout.lay(rest)
+    for layout, count in zip(layouts, counts, strict=True):
+        if count:
+            some = layout.lay(count)
             if not some:
                 return None
             left.append((layout, some))

@@ -77,6 +77,10 @@ class _Batches:
                 out[n] = self.laid[one, free]
         return out
 
+    def crowded(self) -> list[str]:
+        """Films of which no set has room beside what is held free, though it would have without."""
+        return [one.name for (one, _), layout in self.laid.items() if not layout.capacity and fits(one, self.medium)]
+
     def drawn(self) -> list[list[Layout]]:
         """Sets that keep their arrangement: by their boxes, and by their outlines."""
         layouts = [[boxed(item, self.plan, self.medium) for item in self.framed]]
@@ -100,9 +104,7 @@ class _Batches:
         beside = [self.by_hand(some, held=False) for some in layouts] if hand else layouts
         single = min((self._single(some) for some in alone), key=lambda batch: batch.cost)
         shared = min(
-            (x for x in (self._shared(some) for some in beside) if x is not None),
-            key=lambda batch: batch.cost,
-            default=None,
+            (x for x in map(self._shared, alone, beside) if x is not None), key=lambda batch: batch.cost, default=None
         )
         chosen, mats = single, self.plan.mats
         if shared is not None and (mats == "shared" or (mats == "auto" and shared.cost < single.cost)):
@@ -112,14 +114,14 @@ class _Batches:
     def _single(self, layouts: Sequence[Layout]) -> Batch:
         return one_film(layouts, self.count, self.medium, self.stock, self.usual_width)
 
-    def _shared(self, layouts: Sequence[Layout]) -> Batch | None:
-        return several_films(layouts, self.count, self.medium, self.plan, self.stock, self.usual_width)
+    def _shared(self, alone: Sequence[Layout], beside: Sequence[Layout]) -> Batch | None:
+        return several_films(alone, beside, self.count, self.medium, self.plan, self.stock, self.usual_width)
 
 
 def _hand_verdict(now: Batch, alone: Batch) -> Verdict:
     """What laying by hand, and holding corners free, costs."""
     more, loads = now.film_area - alone.film_area, now.count - alone.count
-    words = "{more} more film" if more >= 0 else "{more} less film"
+    words = "as much film" if abs(more) < 1 else "{more} more film" if more > 0 else "{more} less film"
     if loads:
         words += f" and {abs(loads)} load{'s' if abs(loads) != 1 else ''} {'more' if loads > 0 else 'less'}"
     return Verdict(
@@ -129,11 +131,26 @@ def _hand_verdict(now: Batch, alone: Batch) -> Verdict:
         now.count,
         None,
         "count",
-        f"As it was laid by hand it takes {words} than by itself.",
+        f"As it was laid by hand it takes {words} {'as' if words == 'as much film' else 'than'} by itself.",
         "Let the sets lie by themselves, or move them closer.",
         {"more": (abs(more), "mm2")},
         field="sheets.by_hand",
         fixes={"sheets.by_hand": [], "sheets.held": []},
+    )
+
+
+def _crowded_verdict(films: Sequence[str]) -> Verdict:
+    return Verdict(
+        "sheets.by_hand",
+        "sheets",
+        "stop",
+        len(films),
+        0,
+        "count",
+        f"{', '.join(dict.fromkeys(films))}: no set has room beside the corners held free.",
+        "Use the corners again, or hold less of them free.",
+        field="sheets.held",
+        fixes={"sheets.held": []},
     )
 
 
@@ -255,7 +272,8 @@ def plan_sheets(
     verdicts = [_fits_verdict(load, tables) for load in dict.fromkeys(firsts)]
     verdicts += [_panels_verdict(name, one, plan) for name, one in split.items()]
     if hand:
-        verdicts.append(_hand_verdict(batch, batches.best(layouts)[0]))
+        crowded = batches.crowded()
+        verdicts.append(_crowded_verdict(crowded) if crowded else _hand_verdict(batch, batches.best(layouts)[0]))
     if chosen_loose:
         verdicts.append(_loose_verdict(batch.way, drawn))
     other = None if chosen_loose else other_marks(layers, marks, plan, medium, quantity)

@@ -44,7 +44,7 @@
         <span class="fine narrow text-right"
           >{#if takes}{takes.film_area}{now || way === 'as_drawn' ? '' : ' or less'} · {takes.placements.toLocaleString(
               'en',
-            )} placed by hand{:else}as close as goes{/if}</span
+            )} by hand{:else}as close as goes{/if}</span
         >
       </button>
     {/each}
@@ -60,7 +60,7 @@
       <button class="link min-h-8 text-[13px]" onclick={() => job.sets.keepOnly()}>Lay the others round it</button>
     </p>
   </fieldset>
-{:else if sheets?.drawn && !films.length}
+{:else if sheets?.loads.some((l) => l.patches.some((p) => p.items.length)) && !films.length}
   <p class="fine border-hairline border-b py-2">Drag a set on its film to lay it by hand.</p>
 {/if}
 {#each films as film (film)}
