@@ -97,6 +97,8 @@ def _thicken(parts: np.ndarray, film: Film, mend: Mend, doing: bool) -> Change:
             break
     # What runs out to a point stays thin at its end: that is cut off.
     after = difference(grown, union(list(left))) if len(left) else grown
+    if not doing and len(left) and len(thin_places(_parts(after), width)) >= len(places):
+        return NO_CHANGE  # It would help nothing.
     return Change(difference(after, whole), difference(whole, after), len(places))
 
 
