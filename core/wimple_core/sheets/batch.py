@@ -226,8 +226,12 @@ def loosened(
     return Layout(item, capacity, closest, away, margin, each[0] if each else None)
 
 
+def load_of(item: Item, laid: Lying, frame: float, margin: float, medium: Medium, times: int) -> Load:
+    """A load of one film: sets of an item, or what is of the same film, as they lie."""
+    return _load(Layout(item, 0, lambda _: [laid], frame, margin), laid, medium, times)
+
+
 def _load(layout: Layout, laid: Lying, medium: Medium, times: int) -> Load:
-    """A load of one film."""
     items, patch = _patch(layout, laid, (0.0, 0.0), layout.margin)
     return Load(medium, items, (patch,), times)
 

@@ -17,9 +17,11 @@ from .allot import Stock, allot
 from .batch import (
     Batch,
     Layout,
+    Lying,
     boxed,
     gap_and_margin,
     laid_by_hand,
+    load_of,
     loosened,
     must_turn,
     one_film,
@@ -30,8 +32,10 @@ from .by_hand import held_boxes
 from .items import fits, item_of, parted
 from .loads import Item, Load, Loads, Medium, Patch, PlacedItem, Way, film_by_cause, medium_of
 from .marks_in_the_way import other_marks
+from .nest import Nested, Shape
 from .panels import Parted
 from .search import Searched
+from .skyline import lay_many
 from .stack import Laid
 from .stock_verdicts import stock_verdicts
 from .supply import NOTHING_TAKEN, Allotted
@@ -335,19 +339,64 @@ def plan_names(rows: Mapping[int, Layers], plan: SheetPlan, quantity: int, table
     of the list. Each load is cut as often as there are pieces of a name. Raises BadDocument as `plan_sheets` does."""
     cutter = tables.cutter(plan.cutter, "sheets.cutter")
     medium = medium_of(cutter)
-    of_film: dict[tuple[str, str], list[Item]] = {}
+    of_film: dict[tuple[str, str], list[tuple[Item, Item]]] = {}
     for n, layers in rows.items():
         for layer in layers.layers:
-            item = item_of(layer, plan, layers.through_glass, n)
-            of_film.setdefault((item.film.id, item.film_colour), []).append(item)
+            framed, bare = (item_of(layer, plan, layers.through_glass, n, close) for close in (False, True))
+            of_film.setdefault((framed.film.id, framed.film_colour), []).append((framed, bare))
     loads: list[Load] = []
     verdicts: list[Verdict] = []
     for items in of_film.values():
         # One film has one name, whatever the layers are called that are cut from it.
-        made = _in_rows([replace(i, name=items[0].name) for i in items], plan, medium, quantity)
+        name = items[0][0].name
+        made = _in_rows([replace(framed, name=name) for framed, _ in items], plan, medium, quantity)
+        close = _close([replace(bare, name=name) for _, bare in items], plan, medium, quantity)
+        if close is not None and Batch(tuple(close)).cost < Batch(tuple(made)).cost:
+            made = close
         loads += made
         verdicts.append(_fits_verdict(next((load for load in made if not load.fits), made[0]), tables))
     return _judged(loads, verdicts, cutter, allot(loads, Stock(tables), cutter.width_mm))
+
+
+def _close(items: Sequence[Item], plan: SheetPlan, medium: Medium, times: int) -> list[Load] | None:
+    """Items of one film by their outlines, close, the first of the list on the first load; None where one has no room,
+    or they are to lie by their boxes."""
+    if plan.lay == "boxes":
+        return None
+    away = plan.weed_box_away_mm if plan.weed_box else 0.0
+    room = (medium.width - 2 * away, medium.length - 2 * away)
+    out: list[Load] = []
+    left = list(items)
+    while left:
+        found = _first_that_go(left, room, plan.gap_mm)
+        if found is None:
+            return None
+        lying = tuple(PlacedItem(left[p.shape], p.at, p.turn) for p in found.places)
+        right = max(i.outlined[2] for i in lying)
+        out.append(
+            load_of(items[0], Lying(lying, (right, found.length)), away, max(plan.margin_mm, away), medium, times)
+        )
+        left = left[len(lying) :]
+    return out
+
+
+def _first_that_go(items: Sequence[Item], room: tuple[float, float], gap: float) -> Nested | None:
+    """As many of the first items as go into a room; None where not even the first does."""
+
+    def laid(count: int) -> Nested | None:
+        found = lay_many([Shape(i.outline, 1, i.turns) for i in items[:count]], room[0], gap)
+        return found if found is not None and found.length <= room[1] + 1e-9 else None
+
+    # At least `low` go, and `high` do not.
+    low, high, best = 0, len(items) + 1, None
+    while high - low > 1:
+        count = len(items) if high > len(items) else (low + high) // 2
+        found = laid(count)
+        if found is None:
+            high = count
+        else:
+            low, best = count, found
+    return best
 
 
 def _in_rows(items: list[Item], plan: SheetPlan, medium: Medium, times: int) -> list[Load]:
@@ -365,10 +414,10 @@ def _in_rows(items: list[Item], plan: SheetPlan, medium: Medium, times: int) -> 
             x = y = high = 0.0
         loads[-1].append(PlacedItem(item, (x + w, y) if turned else (x, y), 90.0 if turned else 0.0))
         x, high = x + w + gap, max(high, h)
-    return [_load_of(tuple(placed), margin, medium, times) for placed in loads]
+    return [_in_a_patch(tuple(placed), margin, medium, times) for placed in loads]
 
 
-def _load_of(items: tuple[PlacedItem, ...], margin: float, medium: Medium, times: int) -> Load:
+def _in_a_patch(items: tuple[PlacedItem, ...], margin: float, medium: Medium, times: int) -> Load:
     """A load of items of one film, on a patch of it that holds them all."""
     _, _, wide, tall = np.array([i.box for i in items]).max(axis=0).tolist()
     item = items[0].item
