@@ -156,7 +156,7 @@ def test_a_corner_that_is_held_stays_free_on_every_mat() -> None:
     held = [{"corner": "low_left", "width_mm": 100, "height_mm": 60}]
     for mats in ("one_film", "shared"):
         two = RINGS.replace(b'fill="#1c3d7a"/>', b'fill="#c8102e"/>')
-        b = planned(29, two, held=held, mats=mats)
+        b = planned(45, two, held=held, mats=mats)
         assert len(b.sheets.loads) > 2  # type: ignore[union-attr]
         assert len({p.name for load in b.sheets.loads for p in load.patches}) == 2  # type: ignore[union-attr]
         for load in b.sheets.loads:  # type: ignore[union-attr]

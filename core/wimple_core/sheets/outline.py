@@ -6,6 +6,7 @@ import hashlib
 
 import numpy as np
 import shapely
+from scipy.sparse.csgraph import minimum_spanning_tree
 from shapely.geometry.base import BaseGeometry
 
 from ..arrangement import areas, prepared
@@ -16,8 +17,6 @@ FINE_MM = 0.2
 WIDER = 1.25
 """By so much more than half the widest gap between its parts work is closed, so that what joins them is no thread."""
 TIMES = 6
-NEAR = 0.06
-"""The widest gap is found as nearly as this share of it."""
 FEW = 24
 """So many parts are joined by closing; more, whose closing would take long, by a concave hull."""
 BAY_MM = 15.0
@@ -66,15 +65,9 @@ def _closed(shells: np.ndarray) -> BaseGeometry:
     """Polygons (n,) with what lies between them, as one without holes."""
     if len(shells) > FEW:
         return _hulled(shells)
-    every = shapely.multipolygons(shapely.simplify(shells, 0.25 * FINE_MM))
-    low, high = 0.0, float(np.hypot(*np.ptp(shapely.get_coordinates(every), axis=0)))
-    while high - low > NEAR * max(high, FINE_MM):
-        by = (low + high) / 2
-        if shapely.buffer(every, by, quad_segs=2).geom_type == "Polygon":
-            high = by
-        else:
-            low = by
-    by = WIDER * high
+    plain = shapely.simplify(shells, 0.25 * FINE_MM)
+    every = shapely.multipolygons(plain)
+    by = WIDER * max(_widest_gap(plain) / 2, FINE_MM)
     for _ in range(TIMES):
         wide = shapely.polygons(shapely.get_exterior_ring(shapely.buffer(every, by, quad_segs=8)))
         closed = shapely.buffer(wide, -by * 0.999, quad_segs=8)
@@ -84,6 +77,15 @@ def _closed(shells: np.ndarray) -> BaseGeometry:
             return shapely.polygons(whole.exterior)
         by *= 1.5
     return shapely.convex_hull(every)
+
+
+def _widest_gap(shells: np.ndarray) -> float:
+    """What must be bridged at most, mm, so that all parts hang together: the longest edge of their least tree."""
+    one, other = np.triu_indices(len(shells), 1)
+    # Parts that touch are no gap, but a tree needs an edge there.
+    apart = np.zeros((len(shells), len(shells)))
+    apart[one, other] = np.maximum(shapely.distance(shells[one], shells[other]), 1e-9)
+    return float(minimum_spanning_tree(apart).data.max(initial=0.0))
 
 
 def _hulled(shells: np.ndarray) -> BaseGeometry:
