@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Sequence
 from typing import Any
 
@@ -116,7 +117,7 @@ def test_the_rest_lie_round_what_the_hand_laid_as_many_as_without() -> None:
     assert len(alone.places) - 8 <= len(middle.places) < len(alone.places)
 
 
-def planned(quantity: int = 6, drawing: bytes = RINGS, **sheets: Any) -> Build:
+def planned(quantity: int = 6, drawing: bytes = RINGS, wide: float = 60, **sheets: Any) -> Build:
     raw = {
         "blank": {
             "kind": "panel",
@@ -124,7 +125,7 @@ def planned(quantity: int = 6, drawing: bytes = RINGS, **sheets: Any) -> Build:
             "height": dimension("height", 1000, instrument="ruler"),
         },
         "quantity": quantity,
-        "elements": [element("a.svg", {"width_mm": 60, "up_mm": 500})],
+        "elements": [element("a.svg", {"width_mm": wide, "up_mm": 500})],
         "layers": {"marks": {"kind": "squares"}},
         "sheets": {"cutter": "desktop-mat", "margin_mm": 10, **sheets},
     }
@@ -154,13 +155,15 @@ def test_sets_lie_on_the_load_where_the_hand_left_them() -> None:
 
 def test_a_corner_that_is_held_stays_free_on_every_mat() -> None:
     held = [{"corner": "low_left", "width_mm": 100, "height_mm": 60}]
-    for mats in ("one_film", "shared"):
-        two = RINGS.replace(b'fill="#1c3d7a"/>', b'fill="#c8102e"/>')
-        b = planned(45, two, held=held, mats=mats)
-        assert len(b.sheets.loads) > 2  # type: ignore[union-attr]
-        assert len({p.name for load in b.sheets.loads for p in load.patches}) == 2  # type: ignore[union-attr]
+    two = RINGS.replace(b'fill="#1c3d7a"/>', b'fill="#c8102e"/>')
+    kinds = set()
+    for mats, (quantity, wide) in itertools.product(("one_film", "shared"), ((9, 60), (29, 60), (5, 150), (6, 150))):
+        b = planned(quantity, two, wide, held=held, mats=mats)
         for load in b.sheets.loads:  # type: ignore[union-attr]
             assert load.fits and not load.cuts.outlines.intersects(shapely.box(0, 0, 99.99, 59.99))
+            kinds.add((mats, load.shared))
+    # Full loads of one film beside shared ones as well.
+    assert kinds == {("one_film", False), ("shared", False), ("shared", True)}
     more = verdict(b, "sheets.by_hand")
     assert more is not None and more.level in ("ok", "look")
 
