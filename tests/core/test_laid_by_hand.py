@@ -11,10 +11,16 @@ import pytest
 import shapely
 from samples import dimension, element, svg
 from wimple_core.built import Build
+from wimple_core.cache import StageCache
+from wimple_core.cuts import cuts_along, cuts_round, together
 from wimple_core.job import load_job
-from wimple_core.job.document import HandPlace, HeldFree
+from wimple_core.job.document import HandPlace, HeldFree, SheetPlan
 from wimple_core.pipeline import build_whole as build
+from wimple_core.sheets import film_by_cause
+from wimple_core.sheets import search as searching
 from wimple_core.sheets.by_hand import HandLaid, held_boxes, lay_by_hand
+from wimple_core.sheets.loads import Medium
+from wimple_core.sheets.loose import block, pieces_of
 from wimple_core.sheets.nest import Place, Shape
 from wimple_core.sheets.skyline import lay_many
 
@@ -96,6 +102,26 @@ def test_nothing_laid_by_hand_overlaps_and_the_first_stays_where_it_was_left() -
             assert low == pytest.approx(min(max(wanted[0].y_mm, 0), 400 - high + low), abs=1e-6)
 
 
+def test_corners_and_turns_are_as_they_are_called() -> None:
+    held = [HeldFree(corner=c, width_mm=20, height_mm=900) for c in CORNERS]  # type: ignore[arg-type]
+    left, right = (0, 0, 20, 100), (180, 0, 200, 100)
+    assert held_boxes(held, 200, 100) == [left, right, left, right]
+    assert held_boxes([HeldFree(corner="high_right", width_mm=20, height_mm=30)], 200, 100) == [(180, 70, 200, 100)]
+    wedge = np.array([(0, 0), (40, 0), (0, 20)], dtype=float)
+    for turns, want, had in (("half", 170, 180), ("half", -80, 0), ("never", 170, 0), ("any", -90, 270)):
+        laid = by_hand(wedge, [HandPlace(film="a", x_mm=50, y_mm=50, turn_deg=want)], turns=turns, count=1)
+        assert laid.places[0].turn == had
+
+
+def test_a_loose_piece_takes_its_holes_and_slits_with_it() -> None:
+    frame = shapely.box(0, 0, 60, 40).difference(shapely.box(5, 5, 55, 35))
+    work = cuts_round(shapely.multipolygons([frame, shapely.box(70, 0, 90, 40)]), "piece")
+    slit = cuts_along([np.array([(80.0, 0.0), (80.0, 15.0)])], "slit")
+    first, second = pieces_of(together([slit, work]))
+    assert (first.cuts.region.area, second.cuts.region.area) == (900, 800)
+    assert not len(first.cuts.only("slit")) and second.cuts.only("slit").points.tolist() == [[10, 0], [10, 15]]
+
+
 def test_what_has_no_room_where_it_was_left_lies_as_near_as_goes() -> None:
     """A square left half over another one moves aside by what is missing, and by no more than two cells."""
     square = np.array([(0, 0), (40, 0), (40, 40), (0, 40)], dtype=float)
@@ -117,7 +143,9 @@ def test_the_rest_lie_round_what_the_hand_laid_as_many_as_without() -> None:
     assert len(alone.places) - 8 <= len(middle.places) < len(alone.places)
 
 
-def planned(quantity: int = 6, drawing: bytes = RINGS, wide: float = 60, **sheets: Any) -> Build:
+def planned(
+    quantity: int = 6, drawing: bytes = RINGS, wide: float = 60, cache: StageCache | None = None, **sheets: Any
+) -> Build:
     raw = {
         "blank": {
             "kind": "panel",
@@ -129,7 +157,7 @@ def planned(quantity: int = 6, drawing: bytes = RINGS, wide: float = 60, **sheet
         "layers": {"marks": {"kind": "squares"}},
         "sheets": {"cutter": "desktop-mat", "margin_mm": 10, **sheets},
     }
-    return build(load_job(raw), {"a.svg": drawing})
+    return build(load_job(raw), {"a.svg": drawing}, cache=cache)
 
 
 def verdict(b: Build, code: str) -> Any:
@@ -154,14 +182,23 @@ def test_sets_lie_on_the_load_where_the_hand_left_them() -> None:
 
 
 def test_a_corner_that_is_held_stays_free_on_every_mat() -> None:
-    held = [{"corner": "low_left", "width_mm": 100, "height_mm": 60}]
+    held = [
+        {"corner": "low_left", "width_mm": 100, "height_mm": 60},
+        {"corner": "high_right", "width_mm": 140, "height_mm": 30},
+    ]
+    free = shapely.multipolygons([shapely.box(0, 0, 99.99, 59.99), shapely.box(139.41, 249.41, 279.4, 279.4)])
     two = RINGS.replace(b'fill="#1c3d7a"/>', b'fill="#c8102e"/>')
     kinds = set()
     for mats, (quantity, wide) in itertools.product(("one_film", "shared"), ((9, 60), (29, 60), (5, 150), (6, 150))):
         b = planned(quantity, two, wide, held=held, mats=mats)
         for load in b.sheets.loads:  # type: ignore[union-attr]
-            assert load.fits and not load.cuts.outlines.intersects(shapely.box(0, 0, 99.99, 59.99))
+            assert load.fits and not load.cuts.outlines.intersects(free)
             kinds.add((mats, load.shared))
+    # What is left in the middle of a held corner gives way to beside it.
+    films = {p.name for load in b.sheets.loads for p in load.patches}  # type: ignore[union-attr]
+    there = [{"film": name, "x_mm": 250, "y_mm": 250} for name in films]
+    for load in planned(9, two, held=held, mats="one_film", by_hand=there).sheets.loads:  # type: ignore[union-attr]
+        assert any(i.by_hand >= 0 for i in load.items) and not load.cuts.outlines.intersects(free)
     # Full loads of one film beside shared ones as well.
     assert kinds == {("one_film", False), ("shared", False), ("shared", True)}
     more = verdict(b, "sheets.by_hand")
@@ -179,11 +216,14 @@ def test_loose_pieces_are_all_there_on_less_film_and_counted() -> None:
     sheets = loose.sheets
     assert sheets is not None and sheets.loose is not None and sheets.drawn is not None
     assert (sheets.drawn.placements, sheets.loose.placements) == (6, 18)
+    work = [film_by_cause(b.sheets.loads)[0] for b in (drawn, loose)]  # type: ignore[union-attr]
+    assert work == pytest.approx([6 * (900 + 150 + 96)] * 2)
     told = verdict(loose, "sheets.loose")
     assert told.figures["saved"][0] == pytest.approx(sheets.drawn.film_area - sheets.film_area)
     assert told.level == ("ok" if sheets.film_area < sheets.drawn.film_area else "look")
     titles = [step.title for step in loose.layup.steps]  # type: ignore[union-attr]
     assert "Set the pieces" in titles and "Trim the marks" not in titles
+    assert "Set the pieces" not in [step.title for step in drawn.layup.steps]  # type: ignore[union-attr]
     # Film of one layer for one piece: it is shared by all sets that it holds.
     assert float(loose.layup.choices[0].film_cost) == pytest.approx(sheets.film_area / 6e6 * 4.43)  # type: ignore[union-attr]
 
@@ -199,3 +239,29 @@ def test_where_all_is_held_free_it_is_said() -> None:
     held = [{"corner": "high_right", "width_mm": 260, "height_mm": 900}]
     told = verdict(planned(held=held), "sheets.by_hand")
     assert told.level == "stop" and told.fixes == {"sheets.held": []}
+
+
+def test_a_closer_lay_of_loose_pieces_holds_and_is_as_large_as_it_says(monkeypatch: pytest.MonkeyPatch) -> None:
+    item = planned(1).sheets.loads[0].items[0].item  # type: ignore[union-attr]
+    medium, plan = Medium("mat", 279.4, 279.4), SheetPlan(pieces="loose", weed_box=False)
+    monkeypatch.setattr(searching, "SECONDS", 1)
+    # Whatever is found is to be better than nothing.
+    monkeypatch.setattr(searching, "blocks", lambda *_: [])
+    found = searching.search([item], plan, medium, 5, lambda what, share: None).films[0][5]
+    pieces = pieces_of(item.cuts)
+    regions = lying(found.places, [p.outline for p in pieces])
+    assert len(regions) == 15 and nearest(regions) >= plan.gap_mm
+    assert shapely.total_bounds(regions) == pytest.approx([0, 0, *found.size], abs=1e-6)
+    one = block(item, pieces, found.places, 5)
+    assert one.cuts.region.area == pytest.approx(5 * item.cuts.only("piece", "hole").region.area)
+
+
+def test_a_load_is_planned_anew_when_its_overcut_changes() -> None:
+    cache = StageCache()
+    far = {}
+    for overcut in (0.0, 3.0, 0.0):
+        strokes = planned(1, cache=cache, overcut_mm=overcut).cutting.plans[0].paths  # type: ignore[union-attr]
+        far.setdefault(overcut, set()).add(round(sum(shapely.LineString(p.points).length for p in strokes), 3))
+    # Five rings and a frame, each run on for 3 mm.
+    assert len(far[0.0]) == len(far[3.0]) == 1
+    assert min(far[3.0]) - min(far[0.0]) == pytest.approx(6 * 3, abs=0.5)
