@@ -70,6 +70,9 @@ def test_the_smallest_remnant_that_holds_it_comes_first() -> None:
     for long in (300, 9000):
         two = planned([piece("roll", "roll", 300, long), piece("sheet", "sheet", 280, 310)])
         assert two.sheets.allotted.taken[0].taken.piece == "sheet"  # type: ignore[union-attr]
+    # What is left of a remnant and too small to be kept is lost with it.
+    small = planned([piece("small", "remnant", 100, 90)]).sheets.allotted  # type: ignore[union-attr]
+    assert small.all_lost == pytest.approx(100 * 90 - 80 * 60)
     # Stood on end it goes into one of 65 by 85, unless the film must not be turned.
     stood = piece("stood", "remnant", 65, 85)
     assert planned([pieces[0], stood]).sheets.allotted.taken[0].taken.turned  # type: ignore[union-attr]
