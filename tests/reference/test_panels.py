@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import itertools
+import json
 import math
+from pathlib import Path
 from types import SimpleNamespace
 from typing import Any, cast
 
@@ -202,6 +204,18 @@ def test_a_joint_stands_where_a_hand_wants_it() -> None:
     # Too far: the panel has no room, which is said and not mended in silence.
     far = wall(part=True, moved_mm=[500])
     assert any(v.code == "sheets.fits" and v.level == "stop" for v in far.verdicts) and not far.sheets.loads[0].fits
+
+
+def test_a_joint_that_is_moved_stays_upright_whatever_it_crosses() -> None:
+    """Words for a wall, in panels beside each other: a joint moved across letters does not part them into rows."""
+    examples = Path(__file__).parents[2] / "examples"
+    raw = json.loads((examples / "wall-words.wimple.json").read_text())
+    names = load_job(raw).drawings
+    files = {name: (examples / "drawings" / name).read_bytes() for name in names}
+    raw["sheets"]["panels"] = {**raw["sheets"].get("panels", {}), "part": True, "moved_mm": [380]}
+    moved = build(load_job(raw), files)
+    first = moved.sheets.parted["midnight"].joints[0]
+    assert np.ptp(first[:, 1]) > 10 * np.ptp(first[:, 0])
 
 
 def test_bars_tell_joints_apart() -> None:

@@ -54,14 +54,18 @@ def parted(layer: Layer, plan: SheetPlan, medium: Medium) -> Parted | None:
     if layer.film.turns == "any" and medium.width != medium.length:
         rooms.append((medium.length, medium.width))
     counts = [(n, room) for room in rooms if (n := fewest(layer, room, away)) is not None]
-    best: Parted | None = None
+    as_found = plan.panels.model_copy(update={"moved_mm": ()})
+    best: tuple[Parted, tuple[float, float]] | None = None
     for _, room in sorted(counts):
-        found = part(layer, plan.panels, room, away)
-        if best is None or len(found.crossed) < len(best.crossed):
-            best = found
-        if not best.crossed:
+        found = part(layer, as_found, room, away)
+        if best is None or len(found.crossed) < len(best[0].crossed):
+            best = found, room
+        if not best[0].crossed:
             break
-    return best
+    if best is None or not plan.panels.moved_mm:
+        return best[0] if best else None
+    # A joint that is moved stays a joint the same way round, whatever it crosses then.
+    return part(layer, plan.panels, best[1], away)
 
 
 def _within_outline(cuts: Cuts, beyond: float) -> Cuts:

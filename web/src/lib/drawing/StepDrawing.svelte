@@ -39,7 +39,11 @@
   {:else if shown === 'panels'}<PanelsView {job} {scene} name={now?.patches[0]?.name ?? ''} />
   {:else}<SheetsView {job} {scene} {load} />{/if}
   {#if sorts.filter(([, , there]) => there).length > 1}
-    <div class="absolute top-2 right-[190px] flex gap-1 text-[13px]" role="group" aria-label="What is drawn">
+    <div
+      class="absolute top-2 right-[190px] flex gap-1 text-[13px] @max-xs:hidden"
+      role="group"
+      aria-label="What is drawn"
+    >
       {#each sorts.filter(([, , there]) => there) as [id, words] (id)}
         <button
           class="button min-h-[26px]! px-2! py-0! {shown === id ? 'border-blue! text-blue' : ''}"

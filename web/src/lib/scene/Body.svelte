@@ -50,6 +50,8 @@
   const skin = $derived(scene.skin);
   const middle = $derived(solid.low + solid.size[1] / 2);
   const reach = $derived(Math.max(...solid.size) * 1.05);
+  /** How far the eye is, mm: what is seen lies between there less the object and there and it, as near to the eye as goes. */
+  const away = $derived(reach * 2.7 * distance);
   const wall = $derived('wall_mm' in blank ? Math.max(Number(blank.wall_mm) || 1, 0.8) : 1);
   const body = $derived(shellOf(solid));
   const handle = $derived(handleOf(m, solid, wall));
@@ -190,10 +192,10 @@
 <T.PerspectiveCamera
   makeDefault
   fov={28}
-  near={1}
-  far={20000}
+  near={Math.max(0.02 * reach, 0.5 * (away - 1.3 * reach))}
+  far={away + 4 * reach}
   oncreate={(c) => c.lookAt(0, 0, 0)}
-  position={[0, Math.sin(pitch) * reach * 2.7 * distance, Math.cos(pitch) * reach * 2.7 * distance]}
+  position={[0, Math.sin(pitch) * away, Math.cos(pitch) * away]}
   rotation={[-pitch, 0, 0]}
 />
 <T.HemisphereLight args={['#ffffff', '#dcdcd6', 2.1]} intensity={night ? 0.22 : 2.1} />

@@ -8,6 +8,8 @@
   const sheets = $derived(job.scene?.sheets);
   const films = $derived([...new Set(((job.value('sheets.by_hand') ?? []) as { film: string }[]).map((p) => p.film))]);
   const held = $derived((job.value('sheets.held') ?? []) as { corner: string }[]);
+  /** Work in panels keeps its arrangement, and lies by itself. */
+  const alone = $derived(sheets?.parted.length ? null : (sheets?.drawn ?? null));
   const chosen = $derived(job.sets.chosen);
   const turns = $derived(
     sheets?.loads.flatMap((l) => l.patches).find((p) => p.name === chosen?.film)?.turns ?? 'never',
@@ -24,14 +26,14 @@
   }
 </script>
 
-{#if sheets?.drawn}
+{#if alone}
   {@const ways = [
-    ['as_drawn', 'Sets as they are drawn', sheets.drawn],
-    ['loose', 'Pieces loose', sheets.loose],
+    ['as_drawn', 'Sets as they are drawn', alone],
+    ['loose', 'Pieces loose', sheets?.loose],
   ] as const}
   <div role="radiogroup" aria-label="What keeps its arrangement">
     {#each ways as [way, words, takes] (way)}
-      {@const now = (way === 'loose') === sheets.is_loose}
+      {@const now = (way === 'loose') === sheets?.is_loose}
       <button
         role="radio"
         aria-checked={now}
@@ -85,6 +87,6 @@
     >
   </fieldset>
 {/each}
-{#if held.length < 4 && sheets?.drawn}
+{#if held.length < 4 && alone}
   <button class="link min-h-8 text-[13px]" onclick={holdFree}>Hold a corner free</button>
 {/if}

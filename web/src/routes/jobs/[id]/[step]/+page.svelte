@@ -106,7 +106,7 @@
         <Slip {job} bind:load />
       </section>
       <div class="bg-sheet grid min-h-0 grid-cols-[1fr_258px] grid-rows-[minmax(0,1fr)]">
-        <section aria-label={swapped ? 'Object' : 'Drawing'} class="relative min-h-0 min-w-0">
+        <section aria-label={swapped ? 'Object' : 'Drawing'} class="@container relative min-h-0 min-w-0">
           {#if scene && swapped && ObjectView}<ObjectView {job} {scene} large />
           {:else if scene}<StepDrawing {job} {scene} {load} />{/if}
           <Doing {job} />
@@ -114,7 +114,7 @@
         <aside aria-label="Figures and the object" class="flex min-h-0 flex-col justify-between gap-4 py-4 pr-4">
           {#if scene}<Figures rows={scene.rows} />{/if}
           <div>
-            <div class="border-hairline relative h-[250px] overflow-hidden rounded-[3px] border">
+            <div class="border-hairline @container relative h-[250px] overflow-hidden rounded-[3px] border">
               {#if scene && swapped}<StepDrawing {job} {scene} {load} />
               {:else if scene && ObjectView}<ObjectView {job} {scene} />
               {:else if objectMissed}<p class="fine p-3">
