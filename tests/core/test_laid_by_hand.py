@@ -265,3 +265,12 @@ def test_a_load_is_planned_anew_when_its_overcut_changes() -> None:
     # Five rings and a frame, each run on for 3 mm.
     assert len(far[0.0]) == len(far[3.0]) == 1
     assert min(far[3.0]) - min(far[0.0]) == pytest.approx(6 * 3, abs=0.5)
+
+
+def test_where_corners_cannot_be_held_it_is_said() -> None:
+    held = [{"corner": "low_left", "width_mm": 40, "height_mm": 40}]
+    parted = planned(1, wide=900, held=held, panels={"part": True})
+    told = verdict(parted, "sheets.by_hand")
+    assert parted.sheets.parted and "Work in panels is laid over the corners" in told.sentence()  # type: ignore[union-attr]
+    # A place for a film that is not there any more is no reason to say anything.
+    assert verdict(planned(1, by_hand=[{"film": "puce"}]), "sheets.by_hand") is None

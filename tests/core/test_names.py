@@ -253,7 +253,10 @@ def test_names_too_many_for_one_load_keep_the_order_of_the_list() -> None:
     columns = [{"element": "n", "room": {"wide_mm": 120, "tall_mm": 60, "least_mm": 20}}]
     raw = named([[f"No {n} of {n * n}"] for n in range(40)], columns)
     raw["elements"][0]["source"]["size_mm"] = 40
-    loads = build_whole(load_job(raw), {}).sheets.loads
+    raw["sheets"] = {"held": [{"corner": "low_left"}]}
+    sheets = build_whole(load_job(raw), {}).sheets
+    assert "A list of names is laid over the corners" in sheets.verdicts[1].reason
+    loads = sheets.loads
     rows = [sorted(i.item.row for i in load.items) for load in loads]
     assert len(loads) > 1 and [n for some in rows for n in some] == list(range(40))
     for load in loads:

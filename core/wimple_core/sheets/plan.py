@@ -158,6 +158,21 @@ def _crowded_verdict(films: Sequence[str]) -> Verdict:
     )
 
 
+def _not_held_verdict(what: str) -> Verdict:
+    return Verdict(
+        "sheets.by_hand",
+        "sheets",
+        "look",
+        1,
+        0,
+        "count",
+        f"{what} is laid over the corners that are held free.",
+        "Look whether that film is good, or use the corners again.",
+        field="sheets.held",
+        fixes={"sheets.held": []},
+    )
+
+
 def _loose_verdict(now: Way, drawn: Way) -> Verdict:
     """What laying pieces loose saves, and what it asks of the hand."""
     saved = drawn.film_area - now.film_area
@@ -265,7 +280,8 @@ def plan_sheets(
     can_be_loose = not split and all(len(item.cuts.only("piece")) for item in bare)
     chosen_loose = plan.pieces == "loose" and can_be_loose
     layouts = batches.loose() if chosen_loose else batches.drawn()
-    hand = bool(plan.by_hand or plan.held) and not split
+    films = {item.name for item in bare}
+    hand = not split and bool(plan.held or any(place.film in films for place in plan.by_hand))
     batch, single, shared = batches.best(layouts, hand)
     drawn, loose = batch.way, None
     if chosen_loose:
@@ -280,6 +296,8 @@ def plan_sheets(
         verdicts.append(_crowded_verdict(crowded) if crowded else _hand_verdict(batch, batches.best(layouts)[0]))
     if chosen_loose:
         verdicts.append(_loose_verdict(batch.way, drawn))
+    if split and plan.held:
+        verdicts.append(_not_held_verdict("Work in panels"))
     other = None if chosen_loose else other_marks(layers, marks, plan, medium, quantity)
     verdicts += [other] if other is not None else []
     if looking:
@@ -355,6 +373,8 @@ def plan_names(rows: Mapping[int, Layers], plan: SheetPlan, quantity: int, table
             made = close
         loads += made
         verdicts.append(_fits_verdict(next((load for load in made if not load.fits), made[0]), tables))
+    if plan.held:
+        verdicts.append(_not_held_verdict("A list of names"))
     return _judged(loads, verdicts, cutter, allot(loads, Stock(tables), cutter.width_mm))
 
 
