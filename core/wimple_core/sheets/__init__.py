@@ -1,7 +1,8 @@
 """Layers laid out on the film that is cut: items placed on loads, inside the cutter's safe area."""
 
+from .listed import plan_names
 from .loads import Item, Load, Loads, Medium, Patch, PlacedItem, Way, film_by_cause, film_by_name
-from .plan import plan_names, plan_sheets
+from .plan import plan_sheets
 
 __all__ = [
     "Item",
@@ -11,7 +12,6 @@ __all__ = [
     "Patch",
     "PlacedItem",
     "Way",
-    "close_items",
     "film_by_cause",
     "film_by_name",
     "plan_names",
