@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+from decimal import Decimal
 from typing import Any
 
 import pytest
@@ -110,7 +111,7 @@ def test_cut_n_times_four_names_cost_as_four_times_n_pieces() -> None:
     once = build_whole(load_job(named(NAMES)), {})
     assert twice.job.pieces == 8 and {load.times for load in twice.sheets.loads} == {2}
     assert twice.price.cost == once.price.cost and twice.price.batch_cost == pytest.approx(
-        2 * once.price.batch_cost, abs=0.011
+        2 * once.price.batch_cost, abs=Decimal("0.011")
     )
     assert twice.cutting.seconds == pytest.approx(2 * once.cutting.seconds)
 

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 import threading
+import time
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
@@ -97,21 +98,25 @@ def nest(
     def search() -> None:
         found.append(strip.solve(config, queue))
 
-    thread = threading.Thread(target=search, daemon=True)
+    # The program does not end under it: it is not to be broken off in the middle of a call.
+    thread = threading.Thread(target=search)
     thread.start()
     best: spyrrow.StripPackingSolution | None = None
-    waited = 0.0
+    began = time.monotonic()
     while thread.is_alive():
         thread.join(LOOK_S)
-        waited += LOOK_S
+        waited = time.monotonic() - began
         for kind, now in queue.drain():
             if kind.phase_name() == "final" or kind in (spyrrow.ReportType.ExplFeas, spyrrow.ReportType.CmprFeas):
                 best = now
         try:
-            watch(best.width - 2 * apart if best else float("inf"), min(waited / (seconds + 1), 1.0))
+            watch(best.width - 2 * apart if best else float("inf"), min(waited / seconds, 1.0))
         except Exception:
             if best is None:
                 raise
+            return _read(best, shapes, width, gap)
+        if waited + LOOK_S >= seconds and best is not None:
+            # It only looks at the clock between its rounds: it comes to its end by itself, and is not waited for.
             return _read(best, shapes, width, gap)
     return _read(found[0], shapes, width, gap) if found else None
 
