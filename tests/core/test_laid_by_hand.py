@@ -23,6 +23,7 @@ from wimple_core.sheets.loads import Medium
 from wimple_core.sheets.loose import block, pieces_of
 from wimple_core.sheets.nest import Place, Shape
 from wimple_core.sheets.skyline import lay_many
+from wimple_core.views.loads import loads_view
 
 RANDOM = np.random.default_rng(20)
 CORNERS = ["low_left", "low_right", "high_left", "high_right"]
@@ -175,6 +176,10 @@ def test_sets_lie_on_the_load_where_the_hand_left_them() -> None:
     corner = load.patches[0].corner
     assert np.subtract(first.outlined[:2], corner) == pytest.approx([150, 100])
     assert next(i for i in load.items if i.by_hand == 1).turn == 90
+    # The screen is told the same places: what it sends back leaves each where it is.
+    shown = loads_view(b.sheets, b.cutting, (), "mm").loads[0].patches[0].items  # type: ignore[arg-type]
+    assert [(round(i.x, 6), round(i.y, 6), i.turn) for i in shown if i.by_hand == 0] == [(150, 100, 0)]
+    assert shown[0].outline[:2] == pytest.approx(load.items[0].of(load.items[0].item.outline)[0], abs=1e-3)
     assert len(load.items) == 6 and len(load.cuts.only("piece")) == 6 * 3
     told = verdict(b, "sheets.by_hand")
     assert told.figures["more"][0] == pytest.approx(b.sheets.film_area - alone.sheets.film_area)  # type: ignore[union-attr]
