@@ -43,6 +43,12 @@ def dimension(reads: str, *readings: object, instrument: str = "tape", **more: o
     return {"reads": reads, "instrument": instrument, "readings": list(readings), **more}
 
 
+def board(width: object, height: object) -> dict[str, Any]:
+    """A flat panel, measured by a ruler."""
+    sides = {"width": width, "height": height}
+    return {"kind": "panel", **{side: dimension(side, mm, instrument="ruler") for side, mm in sides.items()}}
+
+
 def element(file: str, placement: dict[str, Any] | None = None, **source: object) -> dict[str, Any]:
     """A raw element: a drawing and where it lies."""
     out: dict[str, Any] = {"source": {"kind": "file", "file": file, **source}}

@@ -214,8 +214,7 @@ class _Walk:
     @property
     def _box(self) -> float:
         """How far the weed box stands from the work, mm."""
-        sheets = self.job.sheets
-        return sheets.weed_box_away_mm if sheets.weed_box else 0.0
+        return self.job.sheets.frame_mm
 
     def sheets(self) -> None:
         job, tables = self.job, self.tables

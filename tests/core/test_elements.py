@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 import pytest
 import shapely
-from samples import EXAMPLES, dimension, element, svg
+from samples import EXAMPLES, board, element, svg
 from wimple_core.built import Build
 from wimple_core.errors import BadDrawing, WimpleError
 from wimple_core.job import load_job
@@ -17,11 +17,7 @@ from wimple_core.job.upgrades import VERSION
 from wimple_core.pipeline import build, build_whole
 
 FIXTURES = Path(__file__).parents[1] / "fixtures" / "version-1"
-PANEL = {
-    "kind": "panel",
-    "width": dimension("width", 300, instrument="ruler"),
-    "height": dimension("height", 200, instrument="ruler"),
-}
+PANEL = board(300, 200)
 FACE = svg(
     '<circle cx="50" cy="50" r="40" fill="#d8a21b"/><circle cx="35" cy="40" r="6" fill="#101010"/>'
     '<circle cx="65" cy="40" r="6" fill="#101010"/><path d="M30 62h40v8h-40z" fill="#b3262e"/>'

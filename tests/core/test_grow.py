@@ -6,7 +6,7 @@ import math
 from typing import Any
 
 import pytest
-from samples import cup, dimension, svg
+from samples import board, cup, dimension, svg
 from wimple_core.built import Build
 from wimple_core.errors import DoesNotFit
 from wimple_core.fit.grow import grown
@@ -24,11 +24,7 @@ FILES = {
 
 
 def panel(width: float, height: float) -> dict[str, Any]:
-    return {
-        "kind": "panel",
-        "width": dimension("width", width, instrument="ruler"),
-        "height": dimension("height", height, instrument="ruler"),
-    }
+    return board(width, height)
 
 
 def built(blank: dict[str, Any], file: str, **placement: Any) -> Build:

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Sequence
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
 import pytest
 import shapely
-from samples import dimension, element, svg
+from samples import board, element, svg
 from wimple_core.built import Build
 from wimple_core.cache import StageCache
 from wimple_core.cuts import cuts_along, cuts_round, together
@@ -18,9 +19,10 @@ from wimple_core.job.document import HandPlace, HeldFree, SheetPlan
 from wimple_core.pipeline import build_whole as build
 from wimple_core.sheets import film_by_cause
 from wimple_core.sheets import search as searching
+from wimple_core.sheets.batch import boxed, laid_by_hand, loosened, outlined
 from wimple_core.sheets.by_hand import HandLaid, held_boxes, lay_by_hand
 from wimple_core.sheets.loads import Medium
-from wimple_core.sheets.loose import block, pieces_of
+from wimple_core.sheets.loose import block, fewer, pieces_of
 from wimple_core.sheets.nest import Place, Shape
 from wimple_core.sheets.skyline import lay_many
 from wimple_core.views.loads import loads_view
@@ -148,11 +150,7 @@ def planned(
     quantity: int = 6, drawing: bytes = RINGS, wide: float = 60, cache: StageCache | None = None, **sheets: Any
 ) -> Build:
     raw = {
-        "blank": {
-            "kind": "panel",
-            "width": dimension("width", 1000, instrument="ruler"),
-            "height": dimension("height", 1000, instrument="ruler"),
-        },
+        "blank": board(1000, 1000),
         "quantity": quantity,
         "elements": [element("a.svg", {"width_mm": wide, "up_mm": 500})],
         "layers": {"marks": {"kind": "squares"}},
@@ -279,3 +277,33 @@ def test_where_corners_cannot_be_held_it_is_said() -> None:
     assert parted.sheets.parted and "Work in panels is laid over the corners" in told.sentence()  # type: ignore[union-attr]
     # A place for a film that is not there any more is no reason to say anything.
     assert verdict(planned(1, by_hand=[{"film": "puce"}]), "sheets.by_hand") is None
+
+
+def test_every_way_lays_as_many_sets_as_it_is_asked_for() -> None:
+    """However many of what a load takes: none is lost, none overlaps, all are inside."""
+    load = planned(1).sheets.loads[0]  # type: ignore[union-attr]
+    item, plan = load.items[0].item, SheetPlan(weed_box=False)
+    bare = replace(item, cuts=item.cuts.only("piece", "hole"))
+    small = Medium("mat", 150, 110)
+    for layout in (
+        boxed(bare, plan, small),
+        outlined(bare, plan, small, {}),
+        loosened(bare, plan, small, 40),
+        loosened(bare, plan, small, 40, among=False),
+        laid_by_hand(bare, plan, small, 40, [(0, HandPlace(film=item.name, x_mm=30, y_mm=20))], False),
+    ):
+        assert 1 <= layout.capacity < 40
+        for count in range(1, layout.capacity + 1):
+            for lying_so in layout.lay(count)[:1]:
+                work = shapely.get_parts(shapely.union_all([i.cuts.region for i in lying_so.items]))
+                assert sum(i.item.sets for i in lying_so.items) == count and len(work) == 3 * count
+                assert nearest(work) >= 2 - 1e-6 and inside(work, 150.5, 110.5)
+
+
+def test_fewer_sets_out_of_a_block_of_more_are_all_there() -> None:
+    item = planned(1).sheets.loads[0].items[0].item  # type: ignore[union-attr]
+    pieces = pieces_of(item.cuts)
+    one = fewer(item, pieces, 4, 7, (150.0, 400.0), 3.0)
+    work = shapely.get_parts(one.cuts.region)
+    assert (one.sets, one.loose, len(work)) == (4, 12, 12) and nearest(work) >= 3 - 1e-6
+    assert sorted(shapely.area(work).round()) == sorted([900.0] * 4 + [150.0] * 4 + [96.0] * 4)

@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 import pytest
 import shapely
-from samples import cup, dimension, element, svg
+from samples import board, cup, element, svg
 from wimple_core.built import Build
 from wimple_core.cuts import cuts_round, together
 from wimple_core.cutting import CutPath, contours_of, order_contours, ordered_paths, plotter_file
@@ -30,12 +30,7 @@ def loaded(
     width: float = 60, quantity: int = 1, blank: Any = None, film: str = "calendered-gloss", **sheets: Any
 ) -> Build:
     raw = {
-        "blank": blank
-        or {
-            "kind": "panel",
-            "width": dimension("width", 2000, instrument="ruler"),
-            "height": dimension("height", 2000, instrument="ruler"),
-        },
+        "blank": blank or board(2000, 2000),
         "quantity": quantity,
         "elements": [element("a.svg", {"width_mm": width, "up_mm": 1000 if blank is None else 45})],
         "layers": {"marks": {"kind": "none"}, "default_film": film},
@@ -90,11 +85,7 @@ def test_a_turned_load_is_the_work_turned_not_mirrored() -> None:
     """A flag with a notch on its upper right: turned by a quarter to the left the notch lies upper left."""
     flag = svg('<path d="M0 0H50V10H60V40H0z" fill="#1c3d7a"/>')
     raw = {
-        "blank": {
-            "kind": "panel",
-            "width": dimension("width", 2000, instrument="ruler"),
-            "height": dimension("height", 2000, instrument="ruler"),
-        },
+        "blank": board(2000, 2000),
         "elements": [element("a.svg", {"width_mm": 600, "up_mm": 1000})],
         "layers": {"marks": {"kind": "none"}},
         "sheets": {"cutter": "roll-24", "weed_box": False},

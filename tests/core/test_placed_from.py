@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 import pytest
 import shapely
-from samples import cup, dimension, element, example, svg
+from samples import board, cup, element, example, svg
 from wimple_core.built import Build
 from wimple_core.errors import BadDocument
 from wimple_core.job import load_job
@@ -19,11 +19,7 @@ FILES = {
     "flag.svg": svg('<path d="M10 20H70V30H80V60H10z" fill="#1c3d7a"/>'),
     "dot.svg": svg('<circle cx="50" cy="50" r="5" fill="#1c3d80"/>'),
 }
-PANEL = {
-    "kind": "panel",
-    "width": dimension("width", 300, instrument="ruler"),
-    "height": dimension("height", 200, instrument="ruler"),
-}
+PANEL = board(300, 200)
 
 
 def pair(blank: dict[str, Any], first: dict[str, Any], second: dict[str, Any], **more: Any) -> Build:

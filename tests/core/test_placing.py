@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 import pytest
 import shapely
-from samples import cup, dimension, element, example, svg
+from samples import board, cup, element, example, svg
 from wimple_core.built import Build
 from wimple_core.errors import DoesNotFit
 from wimple_core.fit import first_placement
@@ -20,11 +20,7 @@ from wimple_core.pipeline import build_whole as build
 from wimple_core.surface.surface import RoundWall
 
 FLAG = {"flag.svg": svg('<path d="M10 20H70V30H80V60H10z" fill="#1c3d7a"/>')}
-PANEL = {
-    "kind": "panel",
-    "width": dimension("width", 300, instrument="ruler"),
-    "height": dimension("height", 200, instrument="ruler"),
-}
+PANEL = board(300, 200)
 
 
 def placed(blank: dict[str, Any], **placement: Any) -> Build:

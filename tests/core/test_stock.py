@@ -11,7 +11,7 @@ import pytest
 import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from samples import dimension, element, svg
+from samples import board, element, svg
 from wimple_core.built import Build
 from wimple_core.errors import BadDocument
 from wimple_core.export.report import make_report
@@ -43,11 +43,7 @@ def planned(pieces: list[dict[str, Any]], quantity: int = 1, colour: Any = None,
     colours = [c.model_dump(mode="json") for c in SHIPPED.colours if (c.film, c.name) != ("calendered-gloss", "black")]
     colours.append({"film": "calendered-gloss", "name": "black", "colour": "#101010", **(colour or {})})
     raw = {
-        "blank": {
-            "kind": "panel",
-            "width": dimension("width", 1000, instrument="ruler"),
-            "height": dimension("height", 1000, instrument="ruler"),
-        },
+        "blank": board(1000, 1000),
         "quantity": quantity,
         "elements": [element("a.svg", {"width_mm": 60, "up_mm": 500})],
         "layers": {"marks": {"kind": "none"}},

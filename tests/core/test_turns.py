@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 import pytest
 import shapely
-from samples import cup, dimension, element, svg
+from samples import board, cup, dimension, element, svg
 from wimple_core.built import Build
 from wimple_core.fit.turns import on_turn
 from wimple_core.job import load_job
@@ -169,13 +169,7 @@ def test_turning_the_template_is_turning_the_cup(k: float) -> None:
 
 
 def test_copies_on_a_panel_are_said() -> None:
-    raw = {
-        "blank": {
-            "kind": "panel",
-            "width": dimension("width", 200, instrument="ruler"),
-            "height": dimension("height", 100, instrument="ruler"),
-        }
-    }
+    raw = {"blank": board(200, 100)}
     job = load_job({**raw, "elements": [element("a.svg", {"width_mm": 30, "up_mm": 50, "repeat": 3})]})
     said = next(v for v in build(job, PART, "artwork").verdicts if v.code == "artwork.copies")
     assert said.level == "look" and "one is laid" in said.sentence() and said.fix == 1

@@ -20,7 +20,7 @@ from ezdxf.addons.hpgl2.interpreter import Interpreter
 from ezdxf.addons.hpgl2.plotter import Plotter
 from ezdxf.addons.hpgl2.tokenizer import hpgl2_commands
 from PIL import Image
-from samples import dimension, element, example, svg
+from samples import board, element, example, svg
 from wimple_core.cuts import cuts_round, together
 from wimple_core.cutting import contours_of, order_contours, ordered_paths, plotter_file
 from wimple_core.export import all_files, zip_files
@@ -205,11 +205,7 @@ def test_zip_holds_every_file_and_the_job_comes_back(files) -> None:  # type: ig
     assert report["body"]["k"] == built.measured.body.k
 
 
-PANEL = {
-    "kind": "panel",
-    "width": dimension("width", 300, instrument="ruler"),
-    "height": dimension("height", 300, instrument="ruler"),
-}
+PANEL = board(300, 300)
 STROKES = (
     '<path d="M10 50C30 0 70 100 90 50" fill="none" stroke="#1c3d7a" stroke-width="8"/>'
     '<circle cx="30" cy="80" r="12" fill="none" stroke="#1c3d7a" stroke-width="5"/>'

@@ -11,7 +11,7 @@ import numpy as np
 import pytest
 import scipy.stats
 import shapely
-from samples import cup, dimension, element, svg
+from samples import board, cup, element, svg
 from shapely import affinity
 from wimple_core import thin
 from wimple_core.artwork import ColourRegion
@@ -125,11 +125,7 @@ def test_five_layers_of_200_mm_are_more_likely_than_not() -> None:
 
 def built(body: str, **layers: Any) -> Build:
     raw = {
-        "blank": {
-            "kind": "panel",
-            "width": dimension("width", 200, instrument="ruler"),
-            "height": dimension("height", 200, instrument="ruler"),
-        },
+        "blank": board(200, 200),
         "elements": [element("a.svg", {"width_mm": 100, "up_mm": 100})],
         "layers": {"overlap_mm": 0.8, **layers},
     }
@@ -174,11 +170,7 @@ def test_a_part_too_narrow_for_its_overlap_is_said() -> None:
 def test_two_drawings_keep_the_film_beneath() -> None:
     """The second drawing's presence does not cut the film under the first one's upper colour away."""
     raw = {
-        "blank": {
-            "kind": "panel",
-            "width": dimension("width", 200, instrument="ruler"),
-            "height": dimension("height", 200, instrument="ruler"),
-        },
+        "blank": board(200, 200),
         "elements": [
             element("a.svg", {"width_mm": 60, "up_mm": 60, "across_mm": -50}),
             element("b.svg", {"width_mm": 30, "up_mm": 60, "across_mm": 50}),

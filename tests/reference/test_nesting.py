@@ -11,7 +11,7 @@ from typing import Any
 import numpy as np
 import pytest
 import shapely
-from samples import dimension, element, svg
+from samples import board, element, svg
 from shapely import affinity
 from wimple_core.cutting import CutPath, plotter_file
 from wimple_core.export.files import all_files
@@ -29,11 +29,7 @@ from wimple_core.sheets.outline import outline_of
 from wimple_core.sheets.search import Searched
 from wimple_core.sheets.stack import Laid, lay, most, ways
 
-PANEL = {
-    "kind": "panel",
-    "width": dimension("width", 2000, instrument="ruler"),
-    "height": dimension("height", 2000, instrument="ruler"),
-}
+PANEL = board(2000, 2000)
 
 
 def blob(g: np.random.Generator, least: float = 5, most_: float = 20) -> shapely.Polygon:

@@ -12,7 +12,7 @@ from typing import Any, cast
 import numpy as np
 import pytest
 import shapely
-from samples import dimension, element, svg
+from samples import board, element, svg
 from wimple_core.cuts import cuts_round
 from wimple_core.export import all_files
 from wimple_core.job import load_job
@@ -161,11 +161,7 @@ WORDS = svg(
 
 def wall(**panels: Any) -> Any:
     raw = {
-        "blank": {
-            "kind": "panel",
-            "width": dimension("width", 2000, instrument="ruler"),
-            "height": dimension("height", 2000, instrument="ruler"),
-        },
+        "blank": board(2000, 2000),
         "elements": [element("a.svg", {"width_mm": 900, "up_mm": 1000})],
         "layers": {"marks": {"kind": "none"}},
         "sheets": {"cutter": "desktop-mat", "panels": panels},

@@ -8,7 +8,7 @@ from typing import Any
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from samples import dimension, element, svg
+from samples import board, element, svg
 from wimple_core.built import Build
 from wimple_core.export.report import make_report
 from wimple_core.job import load_job
@@ -17,11 +17,7 @@ from wimple_core.pipeline import build_whole as build
 from wimple_core.pricing.price import adding_up, film_cost, margin_and_markup, price_of, to_cents
 
 TWO = svg('<rect width="60" height="40" fill="#1c3d7a"/><rect x="20" y="10" width="20" height="20" fill="#b98a2f"/>')
-PANEL = {
-    "kind": "panel",
-    "width": dimension("width", 300, instrument="ruler"),
-    "height": dimension("height", 200, instrument="ruler"),
-}
+PANEL = board(300, 200)
 
 
 def priced(

@@ -9,7 +9,7 @@ import ezdxf
 import numpy as np
 import pytest
 import shapely
-from samples import dimension, element, svg
+from samples import board, element, svg
 from wimple_core.cuts import cuts_round
 from wimple_core.cutting import ordered_paths
 from wimple_core.cutting.found_marks import Lie, PageNotFound, eye_over, find, lie_of
@@ -134,11 +134,7 @@ def test_colours_bleed_over_the_edge_and_nowhere_else() -> None:
 
 def test_a_printed_element_is_no_layer_and_comes_as_face_and_cut() -> None:
     raw = {
-        "blank": {
-            "kind": "panel",
-            "width": dimension("width", 300, instrument="ruler"),
-            "height": dimension("height", 200, instrument="ruler"),
-        },
+        "blank": board(300, 200),
         "elements": [
             element("a.svg", {"width_mm": 80, "up_mm": 120}) | {"printed": {"bleed_mm": 1.5}},
             element("b.svg", {"width_mm": 30, "up_mm": 40}) | {"id": "e2"},

@@ -10,7 +10,7 @@ from typing import Any
 
 import numpy as np
 import pytest
-from samples import dimension, element, svg
+from samples import board, element, svg
 from server_api import Api
 from wimple_core.cutting.simulated import Faults, Machine, Sheet
 from wimple_core.cutting.simulated.program import Cutter
@@ -56,14 +56,7 @@ def work(api: Api) -> Job:
     mat = CUTTERS["desktop-mat"].model_dump(mode="json") | {"simulated": True, "blade_offset_mm": 0.25}
     assert api("PUT", "/cutters", {"cutters": [mat], "blades": [BLADE]}).status_code == 200
     workshop.refresh_from_db()
-    raw = {
-        "blank": {
-            "kind": "panel",
-            "width": dimension("width", 300, instrument="ruler"),
-            "height": dimension("height", 300, instrument="ruler"),
-        },
-        "elements": [element("a.svg", {"width_mm": 90, "up_mm": 150})],
-    }
+    raw = {"blank": board(300, 300), "elements": [element("a.svg", {"width_mm": 90, "up_mm": 150})]}
     job = Job.start(workshop, load_job(raw))
     Drawing.keep(job, "a.svg", STARS)
     return job

@@ -315,6 +315,11 @@ class SheetPlan(Model):
     liner_grid: Literal["none", "cm", "half_inch", "inch"] = "none"
     """Patches on a shared mat are cut to whole steps of the grid printed on the liner."""
 
+    @property
+    def frame_mm(self) -> float:
+        """How far the weed box stands from the work; 0 where there is none."""
+        return self.weed_box_away_mm if self.weed_box else 0.0
+
 
 class LayupPlan(Model):
     """How the layers come together."""

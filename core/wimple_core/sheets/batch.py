@@ -12,7 +12,7 @@ from ..job.document import HandPlace, SheetPlan
 from .allot import Stock, allot
 from .by_hand import held_boxes, lay_by_hand
 from .loads import Box, Item, Load, Medium, Patch, PlacedItem, Way
-from .loose import block, blocks, most_sets, pieces_of
+from .loose import block, blocks, fewer, most_sets, pieces_of
 from .mats import Size, share_mats
 from .nest import Place
 from .stack import Laid, lay, most, ways
@@ -113,7 +113,7 @@ def must_turn(item: Item, medium: Medium) -> bool:
 
 def gap_and_margin(plan: SheetPlan) -> tuple[float, float]:
     """What lies between two boxes, and the film kept round all of them, mm."""
-    away = plan.weed_box_away_mm if plan.weed_box else 0.0
+    away = plan.frame_mm
     # The frame stands in the film kept round the work: both are there, but only the wider one takes film.
     return max(2.0, away / 2), max(plan.margin_mm - away, 0.0)
 
@@ -156,8 +156,8 @@ def _in_columns(item: Item, room: Size, gap: float, turned: bool, frame: float, 
 
 def outlined(item: Item, plan: SheetPlan, medium: Medium, found: Mapping[int, Laid]) -> Layout:
     """Sets by their true outlines, one weed frame round all of them; `found` are closer lays of so many."""
-    away = plan.weed_box_away_mm if plan.weed_box else 0.0
-    width, length = medium.width - 2 * away, medium.length - 2 * away
+    away = plan.frame_mm
+    width, length = medium.inside(away)
     some = ways(item.outline, item.turns, plan.gap_mm, width)
 
     def closest(count: int) -> list[Lying]:
@@ -172,8 +172,8 @@ def laid_by_hand(
 ) -> Layout:
     """Sets as the hand laid them, by the numbers of its places, and the rest round them; corners that are `held` free
     on the medium stay so."""
-    away = plan.weed_box_away_mm if plan.weed_box else 0.0
-    room = (medium.width - 2 * away, medium.length - 2 * away)
+    away = plan.frame_mm
+    room = medium.inside(away)
     free = held_boxes(plan.held, medium.width, medium.length) if held else []
     boxes = [(a - away, b - away, c - away, d - away) for a, b, c, d in free]
     every = lay_by_hand(item.outline, item.turns, plan.gap_mm, room, [h for _, h in wanted], boxes, quantity)
@@ -204,8 +204,8 @@ def loosened(
 ) -> Layout:
     """Sets whose pieces lie loose, `among` those of others as far as there are not too many of them, else set by set,
     which is quickly found; `found` are closer lays of the pieces of so many sets."""
-    away = plan.weed_box_away_mm if plan.weed_box else 0.0
-    room = (medium.width - 2 * away, medium.length - 2 * away)
+    away = plan.frame_mm
+    room = medium.inside(away)
     pieces = pieces_of(item.cuts)
     each = blocks(item, pieces, 1, room, plan.gap_mm)
     margin = max(plan.margin_mm, away)
@@ -220,6 +220,10 @@ def loosened(
         lying = [Lying((PlacedItem(one, (0.0, 0.0)),), one.size) for one in some]
         for layout in apart:
             lying += layout.lay(count) if count <= layout.capacity else []
+        if not lying and count <= most:
+            # Laid anew, fewer may by chance need more room than more did.
+            one = fewer(item, pieces, count, most, room, plan.gap_mm)
+            lying = [Lying((PlacedItem(one, (0.0, 0.0)),), one.size)]
         return sorted(lying, key=lambda one: one.area) or [_as_it_is(item)]
 
     capacity = max([most, *found, *(x.capacity for x in apart)])

@@ -16,14 +16,16 @@ from scipy.signal import fftconvolve
 from ..arrays import Array
 from ..job.document import HandPlace, HeldFree
 from ..job.stock import Turns
+from .loads import Box
 from .nest import Place, grown
 from .skyline import TURNED
 
-Box = tuple[float, float, float, float]
 Mask = NDArray[np.bool_]
 CELLS = 200_000
 """A room is looked at in so many cells."""
 LEAST_CELL_MM = 0.5
+MOST = 1000
+"""No more sets than this are laid round others on one load: it is to be there while a hand moves."""
 LOOSELY = 2.5
 """So much more than their own area sets take at most, laid one after the other."""
 NEAR_MM = 1e-6
@@ -123,10 +125,12 @@ def lay_by_hand(
     held: Sequence[Box],
     count: int,
 ) -> HandLaid:
-    """As many of `count` copies of an outline (n, 2) as go into a room (width, length), mm: those of the hand first,
-    each as near to where it was left as it goes, the rest from the lower edge up round them and the boxes held free.
+    """As many of `count` copies of an outline (n, 2) as go into a room (width, length), mm, but no more than MOST:
+    those of the hand first, each as near to where it was left as it goes, the rest from the lower edge up round them
+    and the boxes held free.
     Nothing overlaps, and every gap holds.
     """
+    count = min(count, MOST)
     area = float(shapely.area(grown(outline, gap)))
     across = float(np.hypot(*np.ptp(outline, axis=0))) + gap
     width = room[0]

@@ -26,7 +26,7 @@ def item_of(
     cuts = layer.cuts if panel is None else panel.cuts
     if layer.film.mirrored != through_glass:
         cuts = cuts.transform(lambda p: p * (-1.0, 1.0))
-    away = plan.weed_box_away_mm if plan.weed_box and not close else 0.0
+    away = 0.0 if close else plan.frame_mm
     # Lines that part the waste end at the weed box.
     left, low, right, high = cuts.only("piece", "hole", "mark", "slit", "frame").bounds
     w, h = right - left + 2 * away, high - low + 2 * away
@@ -49,7 +49,7 @@ def fits(item: Item, medium: Medium) -> bool:
 
 def parted(layer: Layer, plan: SheetPlan, medium: Medium) -> Parted | None:
     """A layer in as few panels as have room on a machine, standing or turned; None where it cannot be parted."""
-    away = plan.weed_box_away_mm if plan.weed_box else 0.0
+    away = plan.frame_mm
     rooms = [(medium.width, medium.length)]
     if layer.film.turns == "any" and medium.width != medium.length:
         rooms.append((medium.length, medium.width))

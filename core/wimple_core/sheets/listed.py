@@ -51,8 +51,8 @@ def _close(items: Sequence[Item], plan: SheetPlan, medium: Medium, times: int) -
     or they are to lie by their boxes."""
     if plan.lay == "boxes":
         return None
-    away = plan.weed_box_away_mm if plan.weed_box else 0.0
-    room = (medium.width - 2 * away, medium.length - 2 * away)
+    away = plan.frame_mm
+    room = medium.inside(away)
     out: list[Load] = []
     left = list(items)
     while left:

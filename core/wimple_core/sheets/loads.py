@@ -35,6 +35,10 @@ class Medium:
     width: float
     length: float
 
+    def inside(self, frame: float) -> tuple[float, float]:
+        """The room (width, length) for work that has a frame so far round it, mm."""
+        return self.width - 2 * frame, self.length - 2 * frame
+
 
 def medium_of(cutter: Cutter) -> Medium:
     """What that machine cuts on."""

@@ -83,6 +83,19 @@ def blocks(item: Item, pieces: Sequence[Piece], sets: int, room: tuple[float, fl
     return sorted(made, key=lambda one: one.size[0] * one.size[1])
 
 
+def fewer(item: Item, pieces: Sequence[Piece], sets: int, of: int, room: tuple[float, float], gap: float) -> Item:
+    """So many sets of an item out of a block of more that has room: what is left away leaves gaps, and no more room is
+    taken."""
+    laid = lay_many(shapes_of(pieces, item.turns, of), room[0], gap)
+    left = [sets] * len(pieces)
+    kept = []
+    for place in laid.places if laid is not None else ():
+        left[place.shape] -= 1
+        if left[place.shape] >= 0:
+            kept.append(place)
+    return block(item, pieces, kept, sets)
+
+
 def most_sets(item: Item, pieces: Sequence[Piece], quantity: int, room: tuple[float, float], gap: float) -> int:
     """How many sets, of so many, have room with their pieces among each other; no more than MOST pieces."""
     sets = min(quantity, max(MOST // len(pieces), 1))

@@ -41,8 +41,8 @@ def other_marks(layers: Layers, marks: Marks, plan: SheetPlan, medium: Medium, q
     placed = place_marks(marks, regions, bounds)
     # What is left of the marks without those is the tick on the centre line.
     tick = difference(layers.layers[0].marks, placed.region) if placed is not None else EMPTY
-    away = plan.weed_box_away_mm if plan.weed_box else 0.0
-    room = (medium.width - 2 * away, medium.length - 2 * away)
+    away = plan.frame_mm
+    room = medium.inside(away)
     loads = dict[str, int]()
     for kind in {marks.kind, *NARROW}:
         there = place_marks(marks.model_copy(update={"kind": kind}), regions, bounds)

@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from .loads import Box
+
 Size = tuple[float, float]
 Corner = tuple[float, float]
-Box = tuple[float, float, float, float]
 EVEN = 1e-6
 
 

@@ -85,7 +85,7 @@ def told_apart(items: Sequence[Item], plan: SheetPlan, medium: Medium, quantity:
     for item in items:
         outline = item.outline
         told.update(np.round(1e4 * (outline - outline.min(axis=0))).astype(np.int64).tobytes() + item.turns.encode())
-    away = plan.weed_box_away_mm if plan.weed_box else 0.0
+    away = plan.frame_mm
     told.update(repr((plan.gap_mm, away, medium, quantity, plan.pieces, KEPT_AS)).encode())
     return told.hexdigest()
 
@@ -93,8 +93,8 @@ def told_apart(items: Sequence[Item], plan: SheetPlan, medium: Medium, quantity:
 def search(items: Sequence[Item], plan: SheetPlan, medium: Medium, quantity: int, progress: Progress) -> Searched:
     """Look for closer lays of a batch of every item. What `progress` raises ends the search; what was found by then is
     given back, unless nothing was."""
-    away = plan.weed_box_away_mm if plan.weed_box else 0.0
-    width, length = medium.width - 2 * away, medium.length - 2 * away
+    away = plan.frame_mm
+    width, length = medium.inside(away)
     told = _Told(progress, share=1.0 / (2 * len(items)))
     films: list[dict[int, Laid]] = []
     for item in items:

@@ -1,6 +1,7 @@
 <script lang="ts">
   /** How the sets of a batch lie: as they are drawn or their pieces loose, by themselves or by hand, and what is held free. */
   import type { JobState } from '../state/job.svelte';
+  import Either from '../ui/Either.svelte';
   import Field from '../ui/Field.svelte';
   import Pick from '../ui/Pick.svelte';
 
@@ -26,31 +27,18 @@
   }
 </script>
 
-{#if alone}
-  {@const ways = [
-    ['as_drawn', 'Sets as they are drawn', alone],
-    ['loose', 'Pieces loose', sheets?.loose],
-  ] as const}
-  <div role="radiogroup" aria-label="What keeps its arrangement">
-    {#each ways as [way, words, takes] (way)}
-      {@const now = (way === 'loose') === sheets?.is_loose}
-      <button
-        role="radio"
-        aria-checked={now}
-        class="border-hairline flex w-full items-baseline gap-2 border-b px-1 py-[6px] text-left {now
-          ? 'bg-sheet font-[600]'
-          : ''}"
-        onclick={() => job.set('sheets.pieces', way)}
-      >
-        <span class="grow">{words}</span>
-        <span class="fine narrow text-right"
-          >{#if takes}{takes.film_area}{now || way === 'as_drawn' ? '' : ' or less'} · {takes.placements.toLocaleString(
-              'en',
-            )} by hand{:else}as close as goes{/if}</span
-        >
-      </button>
-    {/each}
-  </div>
+{#if alone && sheets}
+  {@const says = (w: typeof alone) => `${w.film_area} · ${w.placements.toLocaleString('en')} by hand`}
+  {@const less = sheets.is_loose ? '' : 'at most '}
+  <Either
+    label="What keeps its arrangement"
+    ways={[
+      ['as_drawn', 'Sets as they are drawn', says(alone)],
+      ['loose', 'Pieces loose', sheets.loose ? less + says(sheets.loose) : 'as close as goes'],
+    ]}
+    chosen={sheets.is_loose ? 'loose' : 'as_drawn'}
+    onpick={(way) => job.set('sheets.pieces', way)}
+  />
 {/if}
 {#if job.sets.path}
   <fieldset class="my-1">

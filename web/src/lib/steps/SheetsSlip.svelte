@@ -3,6 +3,7 @@
   import type { JobState } from '../state/job.svelte';
   import { session } from '../state/session.svelte';
   import { tables } from '../state/tables.svelte';
+  import Either from '../ui/Either.svelte';
   import Field from '../ui/Field.svelte';
   import Pick from '../ui/Pick.svelte';
   import Switch from '../ui/Switch.svelte';
@@ -85,27 +86,18 @@
     {/each}
   {/if}
   {#if sheets?.one_film && sheets.shared}
-    {@const ways = [
-      ['one_film', 'One film to a load', sheets.one_film],
-      ['shared', 'Several films on a mat', sheets.shared],
-    ] as const}
-    <div role="radiogroup" aria-label="How films share loads" class="mt-2">
-      {#each ways as [way, words, takes] (way)}
-        {@const chosen = sheets.is_shared === (way === 'shared')}
-        <button
-          role="radio"
-          aria-checked={chosen}
-          class="border-hairline flex w-full items-baseline gap-2 border-b px-1 py-[6px] text-left {chosen
-            ? 'bg-sheet font-[600]'
-            : ''}"
-          onclick={() => job.set('sheets.mats', way)}
-        >
-          <span class="grow">{words}</span>
-          <span class="fine narrow"
-            >{takes.loads} load{takes.loads === 1 ? '' : 's'} · {takes.minutes} min · {takes.film_area}</span
-          >
-        </button>
-      {/each}
+    {@const says = (w: typeof sheets.shared) =>
+      `${w.loads} load${w.loads === 1 ? '' : 's'} · ${w.minutes} min · ${w.film_area}`}
+    <div class="mt-2">
+      <Either
+        label="How films share loads"
+        ways={[
+          ['one_film', 'One film to a load', says(sheets.one_film)],
+          ['shared', 'Several films on a mat', says(sheets.shared)],
+        ]}
+        chosen={sheets.is_shared ? 'shared' : 'one_film'}
+        onpick={(way) => job.set('sheets.mats', way)}
+      />
     </div>
   {/if}
   <h2 class="mt-3 mb-1">Film</h2>
