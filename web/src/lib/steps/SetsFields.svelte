@@ -55,7 +55,7 @@
 {/if}
 {#each films as film (film)}
   <p class="border-hairline flex items-baseline gap-2 border-b py-[3px]">
-    <span class="grow">{film}{' '}<span class="fine">laid by hand</span></span>
+    <span class="grow">{film} <span class="fine">laid by hand</span></span>
     <button class="link min-h-8 text-[13px]" onclick={() => job.sets.release(film)}>by itself again</button>
   </p>
 {/each}
