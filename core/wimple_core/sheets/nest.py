@@ -1,16 +1,19 @@
 """True outlines nested on a strip of film: as many of each as are wanted, on the least length.
 
 The search is spyrrow's (strip packing of irregular shapes, after Gardeyn, Vanden Berghe and Wauters, "An open-source
-heuristic to reboot 2D nesting research", 2025); what it finds is kept only if nothing overlaps and every gap holds.
+heuristic to reboot 2D nesting research", 2025); few pieces of straight edges are fitted to each other meanwhile
+(`fitted`). What is found is kept only if nothing overlaps and every gap holds.
 """
 
 from __future__ import annotations
 
+import contextlib
 import math
 import threading
 import time
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from typing import ClassVar
 
 import numpy as np
 import shapely
@@ -18,6 +21,7 @@ import spyrrow
 
 from ..arrays import Array
 from ..job.stock import Turns
+from .fitted import Piece, fittings
 
 Watch = Callable[[float, float], None]
 """Told the best length so far (mm; infinite while there is none) and how much of the time is over, a share."""
@@ -26,6 +30,10 @@ ARC = 8
 """Chords to a quarter of a circle."""
 SAFE_MM = 0.01
 """The search counts in single precision: it keeps so much more apart than it must."""
+NEAR_MM = 1e-5
+"""A gap less by so much still holds."""
+FIRST = 0.1
+"""Of the time, so much is for fitting alone."""
 
 
 @dataclass(frozen=True)
@@ -73,52 +81,111 @@ def nest(
 
     `watch` is told how it goes; by raising anything it ends the search, and what is best so far is kept.
     """
-    if not shapes or any(_narrowest(s) > width for s in shapes):
+    if not shapes or any(_narrowest(s) > width + NEAR_MM for s in shapes):
         return None
-    items = [
-        spyrrow.Item(str(n), _across(s.outline), s.count, {"never": [0.0], "half": [0.0, 180.0], "any": None}[s.turns])
-        for n, s in enumerate(shapes)
-    ]
-    apart = gap + SAFE_MM
-    # It keeps off the strip's edges as well, and those are no work.
-    strip = spyrrow.StripPackingInstance("", width + 2 * apart, items)
-    explore = max(1, round(0.8 * seconds))
-    config = spyrrow.StripPackingConfig(
-        early_termination=True,
-        total_computation_time=None,
-        exploration_time=explore,
-        compression_time=max(1, seconds - explore),
-        min_items_separation=apart,
-        num_workers=1,
-        seed=seed,
-    )
-    found: list[spyrrow.StripPackingSolution] = []
-    queue = spyrrow.ProgressQueue()
-
-    def search() -> None:
-        found.append(strip.solve(config, queue))
-
-    # The program does not end under it: it is not to be broken off in the middle of a call.
-    thread = threading.Thread(target=search)
-    thread.start()
-    best: spyrrow.StripPackingSolution | None = None
     began = time.monotonic()
-    while thread.is_alive():
-        thread.join(LOOK_S)
+    fit = _Fit(shapes, width, gap)
+    search: _Search | None = None
+    best: Nested | None = None
+    while not (search and search.over and (best or fit.over)):
+        if fit.over and search:
+            search.wait(LOOK_S)
+        else:
+            best = _shorter(best, fit.step(LOOK_S))
+        best = _shorter(best, search.latest() if search else None)
         waited = time.monotonic() - began
-        for kind, now in queue.drain():
-            if kind.phase_name() == "final" or kind in (spyrrow.ReportType.ExplFeas, spyrrow.ReportType.CmprFeas):
-                best = now
         try:
-            watch(best.width - 2 * apart if best else float("inf"), min(waited / seconds, 1.0))
+            watch(best.length if best else math.inf, min(waited / seconds, 1.0))
         except Exception:
             if best is None:
                 raise
-            return _read(best, shapes, width, gap)
-        if waited + LOOK_S >= seconds and best is not None:
-            # It only looks at the clock between its rounds: it comes to its end by itself, and is not waited for.
-            return _read(best, shapes, width, gap)
-    return _read(found[0], shapes, width, gap) if found else None
+            return best
+        # The search only looks at the clock between its rounds: it comes to its end by itself, and is not waited for.
+        if fit.full or (waited + LOOK_S >= seconds and (best or (search and search.over))):
+            return best
+        if search is None and (fit.over or waited >= FIRST * seconds):
+            search = _Search(shapes, width, gap, seconds, seed)
+    return _shorter(best, search.latest())
+
+
+def _shorter(one: Nested | None, other: Nested | None) -> Nested | None:
+    return other if one is None or (other is not None and other.length < one.length) else one
+
+
+class _Fit:
+    """Straight edges laid to straight edges, a little at a time."""
+
+    TURNS: ClassVar[dict[Turns, tuple[float, ...] | None]] = {"never": (0.0,), "half": (0.0, math.pi), "any": None}
+
+    def __init__(self, shapes: Sequence[Shape], width: float, gap: float) -> None:
+        self.shapes, self.width, self.gap = shapes, width, gap
+        self.some = fittings([Piece(s.outline, s.count, self.TURNS[s.turns]) for s in shapes], width, gap)
+        self.over = self.full = False
+
+    def step(self, seconds: float) -> Nested | None:
+        """Go on for so long; what was found of late."""
+        until = time.monotonic() + seconds
+        for found in self.some:
+            if found is not None:
+                self.full = found.full
+                places = [Place(p.piece, math.degrees(p.turn), p.at) for p in found.lying]
+                return _checked(places, self.shapes, self.width, self.gap)
+            if time.monotonic() > until:
+                return None
+        self.over = True
+        return None
+
+
+class _Search:
+    """The library's search, in a thread of its own."""
+
+    def __init__(self, shapes: Sequence[Shape], width: float, gap: float, seconds: int, seed: int) -> None:
+        self.shapes, self.width, self.gap = shapes, width, gap
+        allowed = {"never": [0.0], "half": [0.0, 180.0], "any": None}
+        items = [spyrrow.Item(str(n), _across(s.outline), s.count, allowed[s.turns]) for n, s in enumerate(shapes)]
+        apart = gap + SAFE_MM
+        # It keeps off the strip's edges as well, and those are no work.
+        self.strip = spyrrow.StripPackingInstance("", width + 2 * apart, items)
+        explore = max(1, round(0.8 * seconds))
+        self.config = spyrrow.StripPackingConfig(
+            early_termination=True,
+            total_computation_time=None,
+            exploration_time=explore,
+            compression_time=max(1, seconds - explore),
+            min_items_separation=apart,
+            num_workers=1,
+            seed=seed,
+        )
+        self.queue = spyrrow.ProgressQueue()
+        self.found: list[spyrrow.StripPackingSolution] = []
+        # The program does not end under it: it is not to be broken off in the middle of a call.
+        self.thread = threading.Thread(target=self._run)
+        self.thread.start()
+
+    def _run(self) -> None:
+        # Where a piece is as wide as the strip, all but a hair, it breaks off: then it found nothing.
+        with contextlib.suppress(BaseException):
+            self.found.append(self.strip.solve(self.config, self.queue))
+
+    @property
+    def over(self) -> bool:
+        return not self.thread.is_alive()
+
+    def wait(self, seconds: float) -> None:
+        self.thread.join(seconds)
+
+    def latest(self) -> Nested | None:
+        """The last that it found and did not tell yet."""
+        fits = (spyrrow.ReportType.ExplFeas, spyrrow.ReportType.CmprFeas)
+        some = [now for kind, now in self.queue.drain() if kind.phase_name() == "final" or kind in fits]
+        some += [self.found.pop()] if self.over and self.found else []
+        if not some:
+            return None
+        places = [
+            Place(int(p.id), float(p.rotation), (-float(p.translation[1]), float(p.translation[0])))
+            for p in some[-1].placed_items
+        ]
+        return _checked(places, self.shapes, self.width, self.gap)
 
 
 def _across(outline: Array) -> list[tuple[float, float]]:
@@ -137,17 +204,13 @@ def _narrowest(shape: Shape) -> float:
     return float(np.ptp(hull @ normal.T, axis=0).min())
 
 
-def _read(found: spyrrow.StripPackingSolution, shapes: Sequence[Shape], width: float, gap: float) -> Nested | None:
+def _checked(places: Sequence[Place], shapes: Sequence[Shape], width: float, gap: float) -> Nested | None:
     """What was found, laid into the corner; None where it does not hold."""
-    places = [
-        Place(int(p.id), float(p.rotation), (-float(p.translation[1]), float(p.translation[0])))
-        for p in found.placed_items
-    ]
     lying = np.array([shapely.Polygon(p.of(shapes[p.shape].outline)) for p in places], dtype=object)
     if len(lying) != sum(s.count for s in shapes) or not gaps_hold(lying, gap):
         return None
     left, low, right, high = shapely.total_bounds(lying).tolist()
-    if right - left > width + 1e-6:
+    if right - left > width + NEAR_MM:
         return None
     moved = tuple(Place(p.shape, p.turn, (p.at[0] - left, p.at[1] - low)) for p in places)
     return Nested(high - low, moved)
@@ -165,7 +228,11 @@ def grown(outline: Array, gap: float) -> shapely.Polygon:
 
 
 def gaps_hold(lying: np.ndarray, gap: float) -> bool:
-    """Do polygons (n,) lie apart by at least that, mm?"""
+    """Do polygons (n,) lie apart by at least that, mm, and none over another?"""
     one, other = shapely.STRtree(lying).query(lying, predicate="dwithin", distance=gap)
-    pairs = one < other
-    return bool((shapely.distance(lying[one[pairs]], lying[other[pairs]]) >= gap - 1e-9).all())
+    one, other = lying[one[one < other]], lying[other[one < other]]
+    if not bool((shapely.distance(one, other) >= gap - NEAR_MM).all()):
+        return False
+    # What touches has no gap, and neither has what lies over another.
+    inside = shapely.buffer(one, -NEAR_MM, join_style="mitre")
+    return gap > NEAR_MM or not bool(shapely.intersects(inside, other).any())
