@@ -8,6 +8,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, Route, expect
 from samples import svg
+from test_flow import job_link
 
 BAR = '<rect x="10" y="30" width="80" height="40" fill="#1c3d7a"/>'
 
@@ -131,7 +132,7 @@ STEPS = ("Measure", "Unwrap", "Artwork", "Layers", "Sheets", "Lay-up", "Price")
 def test_nothing_lies_on_anything_in_the_head_of_a_job(inside: Page, size: tuple[int, int]) -> None:
     """Title, state, steps, places and buttons apart, with a long title; the page does not scroll."""
     inside.set_viewport_size({"width": size[0], "height": size[1]})
-    inside.get_by_role("link", name=re.compile("Cover of the small telescope")).first.click()
+    job_link(inside, "Cover of the small telescope").click()
     inside.wait_for_url("**/measure")
     expect(inside.get_by_role("status")).to_have_text("saved")
     for step in STEPS:

@@ -7,6 +7,7 @@ from typing import Any
 
 import pytest
 from playwright.sync_api import Browser, Page, expect
+from test_flow import job_link
 
 SECRET = "oats and seven buttons"
 
@@ -48,7 +49,7 @@ def test_somebody_is_let_in_looks_and_is_taken_out(inside: Page, beside: Page, a
     # A viewer tries things out; nothing of it is kept, nothing can be begun or taken away.
     assert beside.get_by_role("button", name="New cup", exact=True).count() == 0
     assert beside.get_by_role("button", name=re.compile("off the Bench")).count() == 0
-    beside.get_by_role("link", name=re.compile("Perihelion cup")).click()
+    job_link(beside, "Perihelion cup").click()
     beside.wait_for_selector("canvas")
     reading = beside.locator('[id="field-blank.upper.readings.0"]')
     was = reading.input_value()

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import contextlib
 import math
+import os
 import threading
 import time
 from collections.abc import Callable, Sequence
@@ -32,6 +33,8 @@ SAFE_MM = 0.01
 """The search counts in single precision: it keeps so much more apart than it must."""
 NEAR_MM = 1e-5
 """A gap less by so much still holds."""
+WORKERS = max(1, (os.cpu_count() or 1) - 1)
+"""So many look at once: one is left for what the maker does meanwhile."""
 FIRST = 0.1
 """Of the time, so much is for fitting alone."""
 
@@ -153,7 +156,7 @@ class _Search:
             exploration_time=explore,
             compression_time=max(1, seconds - explore),
             min_items_separation=apart,
-            num_workers=1,
+            num_workers=WORKERS,
             seed=seed,
         )
         self.queue = spyrrow.ProgressQueue()
