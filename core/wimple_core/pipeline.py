@@ -37,7 +37,8 @@ from .measure.flat_bodies import MeshBody
 from .overlay import together
 from .pricing import price_job
 from .sheets import plan_names, plan_sheets
-from .sheets.loads import medium_of
+from .sheets.loads import Load, medium_of
+from .sheets.pages import pages_of, with_pages
 from .sheets.search import Searched, closer_lay
 from .slow import Kept, NothingKept, Wanted, flat_patch
 from .surface import Laying, unwrap
@@ -219,6 +220,8 @@ class _Walk:
     def sheets(self) -> None:
         job, tables = self.job, self.tables
         key = (*self.keys["layers"], job.sheets, job.quantity, tables.cutters, tables.stock, tables.remnant_mm)
+        if any(e.printed for e in job.elements):
+            key = (*key, *self.keys["artwork"], job.layers.default_film)
         if job.names is None:
             made, marks = self.found["layers"], job.layers.marks
             wanted = job.sheets.lay == "searched" and bool(made.layers)
@@ -228,11 +231,20 @@ class _Walk:
             self.keep(
                 "sheets",
                 (*key, closer is None),
-                lambda: plan_sheets(made, job.sheets, job.quantity, tables, marks, closer, looking),
+                lambda: with_pages(
+                    plan_sheets(made, job.sheets, job.quantity, tables, marks, closer, looking), self._pages()
+                ),
             )
         else:
             key = (*key, *self.keys["names"])
             self.keep("sheets", key, lambda: plan_names(self._each_row(), job.sheets, job.quantity, tables))
+
+    def _pages(self) -> tuple[Load, ...]:
+        """What is printed and cut."""
+        job, tables = self.job, self.tables
+        cutter = tables.cutter(job.sheets.cutter, "sheets.cutter")
+        row = self.found["names"].row.elements
+        return pages_of(self.found["artwork"], row, tables, cutter, job.layers.default_film, job.quantity)
 
     def _closer(self, made: Layers) -> Searched | None:
         """A closer lay of the batch; None where it is still to be looked for."""

@@ -307,3 +307,13 @@ def test_fewer_sets_out_of_a_block_of_more_are_all_there() -> None:
     work = shapely.get_parts(one.cuts.region)
     assert (one.sets, one.loose, len(work)) == (4, 12, 12) and nearest(work) >= 3 - 1e-6
     assert sorted(shapely.area(work).round()) == sorted([900.0] * 4 + [150.0] * 4 + [96.0] * 4)
+
+
+def test_what_was_laid_of_a_film_that_has_another_name_now_is_said() -> None:
+    name = planned().sheets.loads[0].patches[0].name  # type: ignore[union-attr]
+    there = [{"film": name, "x_mm": 60, "y_mm": 40}, {"film": "what it was called", "x_mm": 1, "y_mm": 2}]
+    told = verdict(planned(by_hand=there), "sheets.gone")
+    assert told is not None and told.level == "look" and "what it was called" in told.reason
+    (left,) = told.fixes["sheets.by_hand"]  # type: ignore[misc]
+    assert left["film"] == name and left["x_mm"] == 60
+    assert verdict(planned(by_hand=[left]), "sheets.gone") is None

@@ -16,6 +16,7 @@ from wimple_core.cutting.found_marks import Lie, PageNotFound, eye_over, find, l
 from wimple_core.cutting.sending import cut
 from wimple_core.cutting.simulated import Machine, Sheet
 from wimple_core.export import all_files
+from wimple_core.export.report import make_report
 from wimple_core.job import load_job
 from wimple_core.job.document import Print
 from wimple_core.pipeline import build_whole as build
@@ -135,6 +136,7 @@ def test_colours_bleed_over_the_edge_and_nowhere_else() -> None:
 def test_a_printed_element_is_no_layer_and_comes_as_face_and_cut() -> None:
     raw = {
         "blank": board(300, 200),
+        "quantity": 3,
         "elements": [
             element("a.svg", {"width_mm": 80, "up_mm": 120}) | {"printed": {"bleed_mm": 1.5}},
             element("b.svg", {"width_mm": 30, "up_mm": 40}) | {"id": "e2"},
@@ -154,6 +156,22 @@ def test_a_printed_element_is_no_layer_and_comes_as_face_and_cut() -> None:
     assert made.contour.area == pytest.approx(80 * 50, rel=1e-3)
     drawn = ezdxf.read(io.StringIO(files[f"{stem}-cut.dxf"].decode()))  # type: ignore[arg-type]
     assert {e.dxf.layer for e in drawn.modelspace()} == {"cut", "guides"}
+    # It is told as a load of its own, its film counted and priced: one page of its frame's size.
+    told = make_report(b)
+    (page,) = told.pages
+    wide, tall = made.size
+    assert (page.name, page.element, page.film, page.fits) == (made.name, "e1", "calendered-gloss", True)
+    assert page.size_mm == pytest.approx((wide, tall)) and page.marks_mm == [tuple(m) for m in made.marks.tolist()]
+    assert page.strokes == 1 and page.seconds > 0
+    use = told.film_use
+    assert use is not None and use.printed_mm2 == pytest.approx(3 * wide * tall)
+    parts = use.work_mm2 + use.between_mm2 + use.round_mm2 + use.lost_mm2 + use.printed_mm2
+    assert use.whole_mm2 == pytest.approx(parts)
+    assert (b.cutting.seconds, page.times) == (pytest.approx(sum(p.seconds * p.load.times for p in b.cutting.every)), 3)
+    (fits,) = (v for v in b.sheets.verdicts if v.code == "sheets.page")
+    assert fits.level == "ok" and fits.value == pytest.approx(max(wide, tall))
+    (line,) = (x for x in told.price.lines if "printed" in x["name"])  # type: ignore[union-attr]
+    assert float(line["amount"]) == pytest.approx(wide * tall / 1e6 * 4.43, abs=0.006)
     # The page is as large as its frame and 10 mm round it, to the point.
     box = files[f"{stem}.pdf"].split(b"/MediaBox [")[1].split(b"]")[0].split()
     assert [float(v) / 72 * 25.4 for v in box[2:]] == pytest.approx([s + 20 for s in made.size], abs=0.01)
@@ -161,3 +179,18 @@ def test_a_printed_element_is_no_layer_and_comes_as_face_and_cut() -> None:
     left, low, right, high = made.contour.bounds
     assert min(units[::2]) == pytest.approx(left, abs=0.03) and max(units[1::2]) == pytest.approx(high, abs=0.03)
     assert max(units[::2]) == pytest.approx(right, abs=0.03) and min(units[1::2]) == pytest.approx(low, abs=0.03)
+
+
+def test_a_page_larger_than_the_safe_area_is_told_and_not_parted() -> None:
+    raw = {
+        "blank": board(400, 300),
+        "elements": [element("a.svg", {"width_mm": 270, "up_mm": 150}) | {"printed": {}}],
+        "sheets": {"cutter": "desktop-mat"},
+    }
+    b = build(load_job(raw), {"a.svg": ART})
+    (page,) = b.sheets.pages
+    room = page.medium.width
+    assert page.width > room and not page.fits
+    (told,) = (v for v in b.sheets.verdicts if v.code == "sheets.page")
+    assert told.level == "look" and told.value == pytest.approx(page.width - room) and "larger machine" in told.remedy
+    assert not make_report(b).pages[0].fits

@@ -317,7 +317,7 @@ def test_front_ends_types_are_made_from_this_api(tmp_path) -> None:  # type: ign
 def test_demo_loads_once(db: None) -> None:
     for _ in range(2):
         call_command("load_demo")
-    assert Workshop.objects.filter(demo=True).count() == 1 and Job.objects.count() == 10
+    assert Workshop.objects.filter(demo=True).count() == 1 and Job.objects.count() == 11
     assert settings.DEMO is False
 
 

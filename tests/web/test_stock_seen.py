@@ -8,6 +8,7 @@ from typing import Any
 
 from playwright.sync_api import Page, expect
 from seen import bring, start
+from test_flow import open_job
 
 SLOW_MS = 120_000
 BODY = '<rect width="30" height="12" fill="#1c3d7a"/><path d="M50 0l12 30h-24z" fill="#b98a2f"/>'
@@ -30,6 +31,37 @@ def test_film_is_written_down_and_refused_in_words(inside: Page, axe: Any) -> No
     made.click()
     inside.get_by_role("button", name="It is gone").click()
     expect(made).to_have_count(0)
+
+
+def test_a_printed_page_is_found_by_its_marks_and_cut(inside: Page, axe: Any) -> None:
+    open_job(inside, "Printed insert for the tin", "sheets")
+    drawn = inside.locator("[data-printed]")
+    expect(drawn.locator("path").first).to_be_visible()
+    # Its colours, its three marks, and the line it is cut along.
+    colours = set(drawn.locator("path").evaluate_all("all => all.map((p) => p.getAttribute('fill'))"))
+    assert len(colours) >= 5 and {"#000000", "none"} <= colours
+    assert str(drawn.locator('path[fill="#000000"]').get_attribute("d")).count("M") == 3
+    assert "inside the cutter" in inside.get_by_role("contentinfo").inner_text()
+    inside.get_by_role("button", name=re.compile("^four-lanterns")).click()
+    inside.get_by_role("button", name="Cut this page").click()
+    inside.get_by_role("button", name="It is loaded").click()
+    look = inside.get_by_role("button", name="Look for its marks")
+    expect(look).to_be_visible()
+    assert axe(inside) == [] and inside.get_by_role("button", name="Cut", exact=True).count() == 0
+    look.click()
+    again = inside.get_by_role("button", name="Look again")
+    expect(again).to_be_visible()
+    expect(inside.get_by_text(re.compile(r"\d right, .*\d high"))).to_be_visible()
+    expect(inside.get_by_text(re.compile(r"^(99|100)\.\d\d %$"))).to_be_visible()
+    inside.get_by_role("button", name="Cut", exact=True).click()
+    inside.get_by_role("button", name=re.compile("It came away")).click(timeout=SLOW_MS)
+    strayed = inside.get_by_text(re.compile(r"at most 0\.0\d mm")).inner_text()
+    assert float(strayed.split()[2]) < 0.1
+    inside.get_by_role("button", name="It is unloaded: write it down").click()
+    inside.get_by_role("button", name=re.compile("^four-lanterns")).click()
+    expect(inside.get_by_text("cut 1 of 6")).to_be_visible()
+    inside.get_by_role("button", name="It was not").click()
+    expect(inside.get_by_text("cut 1 of 6")).to_have_count(0)
 
 
 def test_a_load_is_cut_on_the_stand_in(inside: Page, tmp_path: Path, axe: Any) -> None:

@@ -71,6 +71,13 @@ class Cutting:
     plans: tuple[CutPlan, ...]
     seconds: float
     verdicts: tuple[Verdict, ...]
+    pages: tuple[CutPlan, ...] = ()
+    """Printed pages as they are cut."""
+
+    @property
+    def every(self) -> tuple[CutPlan, ...]:
+        """All that goes on the cutter."""
+        return (*self.plans, *self.pages)
 
 
 def ordered_paths(cuts: Cuts, overcut: float, blade_offset: float = 0.0, feed_mm: float | None = None) -> list[CutPath]:
@@ -104,7 +111,7 @@ def _passes(load: Load, overcut: float, cutter: Cutter) -> tuple[Pass, ...]:
 
 def plan_cutting(loads: Loads, plan: SheetPlan, keep: Keep = keep_nothing) -> Cutting:
     """What the blade does on every load; `keep` keeps what was planned of each."""
-    plans = tuple(
+    every = tuple(
         CutPlan(
             load,
             keep(
@@ -112,11 +119,12 @@ def plan_cutting(loads: Loads, plan: SheetPlan, keep: Keep = keep_nothing) -> Cu
                 lambda load=load: _passes(load, plan.overcut_mm, loads.cutter),  # type: ignore[misc]
             ),
         )
-        for load in loads.loads
+        for load in loads.every
     )
-    seconds = sum(p.seconds * p.load.times for p in plans)
+    plans, pages = every[: len(loads.loads)], every[len(loads.loads) :]
+    seconds = sum(p.seconds * p.load.times for p in every)
     verdicts: tuple[Verdict, ...] = ()
-    if plans:
+    if every:
         verdicts = (
             Verdict(
                 "sheets.time",
@@ -129,4 +137,4 @@ def plan_cutting(loads: Loads, plan: SheetPlan, keep: Keep = keep_nothing) -> Cu
                 figures={"time": (seconds / 60, "min")},
             ),
         )
-    return Cutting(plans, seconds, verdicts)
+    return Cutting(plans, seconds, verdicts, pages)

@@ -17,6 +17,7 @@ from numpy.typing import NDArray
 
 from ..arrays import Array
 from ..errors import WimpleError
+from .found_marks import Look, eye_over
 from .plotter import UNITS_PER_MM, in_units
 
 AT_ONCE, AT_ONCE_MM = 40, 25.0
@@ -99,6 +100,13 @@ def cut(
         talk.send(b"PU;")
         raise
     return at
+
+
+def eye_on(line: Line, steps_per_mm: float = UNITS_PER_MM) -> Look:
+    """The eye of the cutter at the other end, which is ready. Raises CutterFault where it is not or knows no marks."""
+    talk = _Talk(line)
+    talk.ready()
+    return eye_over(lambda question: talk.ask(question, rb"-?\d+,-?\d+|0")[0], steps_per_mm)
 
 
 def _at_once(path: NDArray[np.int64], first: int, steps_per_mm: float) -> Iterator[range]:

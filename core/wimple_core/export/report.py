@@ -25,6 +25,7 @@ from .report_shapes import (
     MisregistrationReport,
     NameFitReport,
     NameReport,
+    PageReport,
     PassReport,
     PatchReport,
     PatternReport,
@@ -269,8 +270,26 @@ def _load_reports(b: Build) -> list[LoadReport]:
     ]
 
 
+def _page_reports(b: Build) -> list[PageReport]:
+    return [
+        PageReport(
+            name=face.name,
+            element=face.element,
+            film=plan.load.patches[0].film.id,
+            size_mm=face.size,
+            marks_mm=[(x, y) for x, y in face.marks.tolist()],
+            times=plan.load.times,
+            fits=plan.load.fits,
+            strokes=len(plan.paths),
+            seconds=plan.seconds,
+        )
+        for plan in (b.cutting.pages if b.cutting else ())
+        if (face := plan.load.face) is not None
+    ]
+
+
 def _film_use(b: Build) -> FilmUseReport | None:
-    if b.sheets is None or not b.sheets.loads:
+    if b.sheets is None or not b.sheets.every:
         return None
     work, between, round_ = film_by_cause(b.sheets.loads)
     return FilmUseReport(
@@ -279,6 +298,7 @@ def _film_use(b: Build) -> FilmUseReport | None:
         between_mm2=between,
         round_mm2=round_,
         lost_mm2=b.sheets.allotted.all_lost,
+        printed_mm2=sum(page.film_area * page.times for page in b.sheets.pages),
     )
 
 
@@ -383,6 +403,7 @@ def make_report(b: Build) -> Report:
         layers=_layers(b),
         sheets=_loads(b),
         loads=_load_reports(b),
+        pages=_page_reports(b),
         film_use=_film_use(b),
         one_film=_way(b.sheets.one_film) if b.sheets else None,
         shared_mats=_way(b.sheets.shared) if b.sheets else None,

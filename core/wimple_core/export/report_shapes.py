@@ -340,15 +340,31 @@ class LoadReport(_Part):
     taken: list[TakenReport]
 
 
+class PageReport(_Part):
+    """A printed face, cut as a load of its own: the frame of its page, the middles of its marks in it, how often it is
+    wanted; seconds are the blade's, for one."""
+
+    name: str
+    element: str
+    film: str
+    size_mm: tuple[float, float]
+    marks_mm: list[tuple[float, float]]
+    times: int
+    fits: bool
+    strokes: int
+    seconds: float
+
+
 class FilmUseReport(_Part):
-    """Where the film of all loads goes (mm2): the work, what lies between it, what is kept round it, and what is left
-    beside that of what was cut off, too small to be kept."""
+    """Where the film of all loads goes (mm2): the work, what lies between it, what is kept round it, what is left
+    beside that of what was cut off, too small to be kept, and printed pages."""
 
     whole_mm2: float
     work_mm2: float
     between_mm2: float
     round_mm2: float
     lost_mm2: float
+    printed_mm2: float
 
 
 class WayReport(_Part):
@@ -415,6 +431,7 @@ class Report(_Part):
     layers: list[LayerReport]
     sheets: list[SheetReport]
     loads: list[LoadReport]
+    pages: list[PageReport]
     film_use: FilmUseReport | None
     one_film: WayReport | None
     shared_mats: WayReport | None

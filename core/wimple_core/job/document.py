@@ -128,6 +128,8 @@ class Print(Model):
     """White left round the art; 0: it is cut along its own edge."""
     bleed_mm: Annotated[Distance, Field(le=10)] = 2.0
     """So far its colours go on past that edge, where there is no border."""
+    film: Annotated[str, Field(max_length=60)] = ""
+    """What it is printed on; empty: the default film."""
 
 
 class Element(Model):

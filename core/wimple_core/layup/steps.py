@@ -107,19 +107,24 @@ def plan_layup(
     tape: TapeStrength = max((f.tape for f in films), key=order_of.index, default="medium")
     heat = any(f.heat_applied for f in films)
     pieces = sum(layer.pieces for layer in layers.layers)
-    loads = sum(s.times for s in sheets.loads)
+    loads, pages = sum(s.times for s in sheets.loads), sum(s.times for s in sheets.pages)
+    on = " and ".join(
+        [f"{loads} load{'s' if loads != 1 else ''}"] * bool(loads or not pages)
+        + [f"{pages} printed page{'s, each' if pages != 1 else ','} found by its marks,"] * bool(pages)
+    )
     steps = [
         LayupStep(
             "Cut",
-            f"{loads} load{'s' if loads != 1 else ''} on the {sheets.cutter.name.lower()}. Test cut first: through the"
+            f"{on} on the {sheets.cutter.name.lower()}. Test cut first: through the"
             " film, not the liner. Check a corner before unloading."
             + (" Take the clear cap sheet off first." if any(f.cap_sheet for f in films) else ""),
         ),
         LayupStep(
             "Weed",
-            "Burnish, then lift the waste slowly and flat. Keep it until the pieces are counted: "
+            "Burnish, then lift the waste slowly and flat."
+            + " Keep it until the pieces are counted: " * bool(layers.layers)
             + "; ".join(f"{la.name} {la.pieces} stay, {la.weeded} go" for la in layers.layers)
-            + ".",
+            + "." * bool(layers.layers),
         ),
         LayupStep(
             "Clean", "Wipe the blank with rubbing alcohol of about 70 %, let it dry, and keep fingers off the place."

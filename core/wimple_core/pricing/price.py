@@ -83,6 +83,9 @@ def _film_of_batch(loads: Loads) -> dict[str, tuple[Decimal, Decimal, Decimal]]:
     for name, (film, areas) in film_by_name(loads.loads).items():
         laid = sum((Decimal(a * times) / _MM2_PER_M2 for a, times in areas), Decimal(0))
         out[name] = (laid, laid + Decimal(loads.allotted.lost_of(name)) / _MM2_PER_M2, film.price_per_m2)
+    for name, (film, areas) in film_by_name(loads.pages).items():
+        laid = sum((Decimal(a * times) / _MM2_PER_M2 for a, times in areas), Decimal(0))
+        out[f"printed {name}"] = (laid, laid, film.price_per_m2)
     return out
 
 

@@ -21,6 +21,7 @@ from ..verdict import Verdict
 from .nest import Place
 from .outline import outline_of
 from .panels import Parted
+from .printed import Face
 from .supply import NOTHING_TAKEN, Allotted
 
 Box = tuple[float, float, float, float]
@@ -157,6 +158,8 @@ class Load:
     items: tuple[PlacedItem, ...]
     patches: tuple[Patch, ...]
     times: int
+    face: Face | None = None
+    """What is printed on it: then it is found by its marks before it is cut."""
 
     @property
     def name(self) -> str:
@@ -272,6 +275,13 @@ class Loads:
     lap_mm: float = 0.0
     held: tuple[Box, ...] = ()
     """Corners of the safe area on which nothing lies."""
+    pages: tuple[Load, ...] = ()
+    """What is printed and cut, each face a sheet of its own."""
+
+    @property
+    def every(self) -> tuple[Load, ...]:
+        """All that goes on the cutter: loads of film, and printed pages."""
+        return (*self.loads, *self.pages)
 
 
 def film_by_cause(loads: Sequence[Load]) -> tuple[float, float, float]:

@@ -130,9 +130,10 @@ class _Fit:
         until = time.monotonic() + seconds
         for found in self.some:
             if found is not None:
-                self.full = found.full
                 places = [Place(p.piece, math.degrees(p.turn), p.at) for p in found.lying]
-                return _checked(places, self.shapes, self.width, self.gap)
+                holds = _checked(places, self.shapes, self.width, self.gap)
+                self.full = found.full and holds is not None
+                return holds
             if time.monotonic() > until:
                 return None
         self.over = True

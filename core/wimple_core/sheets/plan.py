@@ -23,6 +23,7 @@ from .supply import NOTHING_TAKEN
 from .verdicts import (
     crowded_verdict,
     fits_verdict,
+    gone_verdict,
     hand_verdict,
     judged,
     loose_verdict,
@@ -147,6 +148,9 @@ def plan_sheets(
     if hand:
         crowded = batches.crowded()
         verdicts.append(crowded_verdict(crowded) if crowded else hand_verdict(batch, batches.best(layouts)[0]))
+    gone = list(dict.fromkeys(place.film for place in plan.by_hand if place.film not in films))
+    if gone:
+        verdicts.append(gone_verdict(gone, plan))
     if chosen_loose:
         verdicts.append(loose_verdict(batch.way, drawn))
     if split and plan.held:

@@ -104,6 +104,23 @@ def panels_verdict(name: str, one: Parted, plan: SheetPlan) -> Verdict:
     )
 
 
+def gone_verdict(films: Sequence[str], plan: SheetPlan) -> Verdict:
+    """What was laid by hand of films that there are none of any more, by their names."""
+    left = [place.model_dump(mode="json") for place in plan.by_hand if place.film not in films]
+    return Verdict(
+        "sheets.gone",
+        "sheets",
+        "look",
+        len(films),
+        0.0,
+        "count",
+        f"Sets of {', '.join(films)} were laid by hand, and no film has that name now: they lie by themselves.",
+        "Name the film so again, or forget where they lay.",
+        field="sheets.by_hand",
+        fixes={"sheets.by_hand": left},
+    )
+
+
 def hand_verdict(now: Batch, alone: Batch) -> Verdict:
     """What laying by hand, and holding corners free, costs."""
     more, loads = now.film_area - alone.film_area, now.count - alone.count

@@ -6,7 +6,7 @@ import math
 from collections.abc import Mapping, Sequence
 
 from ..cuts import Role, together
-from ..cutting import Cutting
+from ..cutting import CutPlan, Cutting
 from ..figures import LengthStyle, format_length, format_quantity
 from ..job.stock import StockPiece, Turns
 from ..pricing.price import film_cost, to_cents
@@ -83,6 +83,23 @@ class LoadView(View):
     taken: list[OnFilmView]
 
 
+class InkView(View):
+    """A colour of a printed face, in the frame of its page."""
+
+    colour: str
+    rings: list[Ring]
+
+
+class PageView(View):
+    """A printed face as a load: what is printed, the lowest colour first, its marks, and the line it is cut along."""
+
+    load: LoadView
+    size: str
+    inks: list[InkView]
+    marks: list[Ring]
+    contour: list[Ring]
+
+
 class PanelView(View):
     """A panel of a layer: where its number stands, and its box (left, low, right, high, mm)."""
 
@@ -135,6 +152,8 @@ class LoadsView(View):
     pieces: list[PieceView]
     """The film they are cut out of."""
     parted: list[PartedView]
+    pages: list[PageView]
+    """What is printed and cut."""
     held: list[tuple[float, float, float, float]]
     """Corners held free on every load (left, low, right, high, mm)."""
 
@@ -228,6 +247,19 @@ def _load(
     )
 
 
+def _page(plan: CutPlan, edge: tuple[float, float], style: LengthStyle) -> PageView:
+    face = plan.load.face
+    assert face is not None
+    width, height = face.size
+    return PageView(
+        load=_load(plan.load, plan.seconds, edge, [], style),
+        size=f"{format_length(width, style)} by {format_length(height, style)}",
+        inks=[InkView(colour=colour, rings=rings_of(region, 0.05)) for colour, region in face.inks],
+        marks=[ring for mark in face.mark_regions for ring in rings_of(mark)],
+        contour=rings_of(face.contour, 0.05),
+    )
+
+
 def _parted(name: str, one: Parted, loads: Loads) -> PartedView:
     every = together([p.cuts for p in one.panels])
     work = every.only("piece", "hole")
@@ -277,6 +309,7 @@ def loads_view(loads: Loads, cutting: Cutting, stock: Sequence[StockPiece], styl
         is_loose=any(i.item.loose for p in cutting.plans for i in p.load.items),
         is_shared=any(p.load.shared for p in cutting.plans),
         pieces=[piece_view(pieces[id], style) for id in used],
+        pages=[_page(p, edge, style) for p in cutting.pages],
         held=list(loads.held),
         parted=[_parted(name, one, loads) for name, one in loads.parted.items()],
     )

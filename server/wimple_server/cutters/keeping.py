@@ -46,7 +46,7 @@ def tables_of(job: Job) -> Tables:
 
 def load_of(loads: Loads | None, digest: str) -> Load:
     """The load of that digest. Raises BadDocument where the job has none."""
-    found = next((x for x in loads.loads if x.digest == digest), None) if loads else None
+    found = next((x for x in loads.every if x.digest == digest), None) if loads else None
     if found is None:
         raise BadDocument(
             "This job has no such load: it was changed since.",
@@ -57,7 +57,9 @@ def load_of(loads: Loads | None, digest: str) -> Load:
 
 
 def change_by(job: Job, load: Load, usual_width: float) -> Change:
-    """What cutting a load once does to the stock as it is."""
+    """What cutting a load once does to the stock as it is: nothing where it was printed, its film is off the stock."""
+    if load.face is not None:
+        return Change({}, {}, (), ())
     return when_cut(load, Stock(job.workshop.load_tables()), usual_width)
 
 
@@ -77,6 +79,8 @@ def mark_cut(job: Job, loads: Loads, digest: str, by: str, keep: Sequence[bool] 
                 field="load",
                 hint="Take a mark away first, or raise the quantity.",
             )
+        if load.face is not None:
+            return {}
         change = when_cut(load, Stock(tables), loads.cutter.width_mm)
         if change.missing:
             raise BadDocument(

@@ -62,6 +62,8 @@ class OnCutter(models.Model):
     strokes = models.BinaryField()
     passes = models.JSONField(default=list)
     """Of each pass: its film, colour, thickness, setting, blade, seconds, what a corner showed, and how often cut."""
+    page = models.JSONField(null=True)
+    """Of a printed page where its marks should lie on the machine, mm, and how it lies once that is known."""
     at_pass = models.PositiveSmallIntegerField(default=0)
     done = models.PositiveIntegerField(default=0)
     place = models.PositiveIntegerField(default=0)

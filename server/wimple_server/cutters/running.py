@@ -12,6 +12,7 @@ from django.db import transaction
 from django.utils import timezone
 from wimple_core.cutting import CutPlan
 from wimple_core.cutting.advice import blade_metres, smallest_piece
+from wimple_core.cutting.found_marks import Lie
 from wimple_core.cutting.frame import on_machine
 from wimple_core.cutting.plotter import setting_commands
 from wimple_core.cutting.seconds import path_length
@@ -26,6 +27,7 @@ from ..jobs.models import Job
 from .keeping import load_of, mark_cut
 from .lines import address_of, hand, line_to
 from .models import CutEntryRow, OnCutter, Stage
+from .printed_page import lie_of, look_for
 from .strokes import Passes
 
 WRITE_EVERY_S = 0.15
@@ -52,6 +54,7 @@ def lay_on(job: Job, loads: Loads, plans: tuple[CutPlan, ...], digest: str) -> O
     that does not go on the machine, and a machine that is taken."""
     load, cutter = load_of(loads, digest), loads.cutter
     address_of(cutter)
+    marks = on_machine(load.face.marks, cutter, load.reach).tolist() if load.face else None
     if not load.fits:
         raise BadDocument(f"{load.name} is larger than the safe area.", field="load", hint="Make it go on first.")
     plan = next(p for p in plans if p.load.digest == digest)
@@ -84,14 +87,28 @@ def lay_on(job: Job, loads: Loads, plans: tuple[CutPlan, ...], digest: str) -> O
             name=load.name[:400],
             strokes=Passes.of(plan, cutter).as_bytes(),
             passes=passes,
+            page={"marks": marks, "lie": None} if marks else None,
         )
 
 
 def loaded(on: OnCutter) -> None:
     """The film is on the machine."""
     _must(on, (Stage.LOADING,), "Its film is loaded already.")
-    hand(cutter_of(on), {"load": {"film_um": on.passes[0]["film_um"]}})
+    page = {"page": on.page["marks"]} if on.page else {}
+    hand(cutter_of(on), {"load": {"film_um": on.passes[0]["film_um"], **page}})
     on.stage, on.seen, on.found = Stage.READY, 0, []
+    on.save()
+
+
+def find_page(on: OnCutter) -> None:
+    """Look for the marks of a printed page. Raises PageNotFound where they are not where they should be, and
+    CutterFault where the cutter is not there or sees no marks."""
+    _must(on, GOES_ON_FROM, "It is not ready to be looked at.")
+    if on.page is None:
+        raise _wrong("Nothing is printed on this load.", "Cut it as it lies.")
+    if (on.done, on.place) != (0, 0):
+        raise _wrong("A part of it is cut: it lies where it was found.", "Go on where it stands.")
+    look_for(on, cutter_of(on))
     on.save()
 
 
@@ -114,6 +131,7 @@ def _must(on: OnCutter, stages: tuple[str, ...], otherwise: str) -> None:
 def begin(on: OnCutter) -> None:
     """Cut, or go on where it stands."""
     _must(on, GOES_ON_FROM, "It is not ready to be cut.")
+    lie_of(on)
     hand(cutter_of(on), {"under": on.passes[on.at_pass]["film_um"]})
     on.stage, on.wish, on.error = Stage.CUTTING, "", None
     on.save()
@@ -170,7 +188,7 @@ def unload(on: OnCutter, loads: Loads | None, by: str, weeded: str | None = None
             CutEntryRow.write(on.workshop, _entry(one, cutter, metres, weeded, tore), by)
         on.stage = Stage.OVER
         on.save()
-        if on.job is not None and loads is not None and any(x.digest == on.load for x in loads.loads):
+        if on.job is not None and loads is not None and any(x.digest == on.load for x in loads.every):
             try:
                 with transaction.atomic():
                     mark_cut(on.job, loads, on.load, by)
@@ -213,7 +231,8 @@ def cut_on(pk: int, tries: int = 1) -> Result:
         return {}
     cutter, passes = cutter_of(on), Passes.from_bytes(bytes(on.strokes))
     setting = Setting.model_validate(on.passes[on.at_pass]["setting"])
-    written = [0.0]
+    written, lie = [0.0], lie_of(on)
+    strokes = [lie.of(p) for p in passes.pivots[on.at_pass]] if lie else passes.pivots[on.at_pass]
 
     def tell(done: Done) -> None:
         on.done, on.place = done.strokes, done.place
@@ -228,7 +247,7 @@ def cut_on(pk: int, tries: int = 1) -> Result:
     try:
         with line_to(cutter) as line:
             from_ = Done(on.done, on.place)
-            last = cut(line, passes.pivots[on.at_pass], tell, from_, setting_commands(setting), cutter.steps_per_mm)
+            last = cut(line, strokes, tell, from_, setting_commands(setting), cutter.steps_per_mm)
         on.done, on.place = last.strokes, last.place
         _look(on, cutter, passes)
         _end(on, Stage.LOOK)
@@ -255,11 +274,16 @@ def _look(on: OnCutter, cutter: Cutter, passes: Passes) -> None:
     seen = hand(cutter, {"cut": True, "from": on.seen})
     if not seen or "strokes" not in seen:
         return
-    wanted = shapely.multilinestrings([shapely.LineString(p) for p in passes.targets[on.at_pass] if len(p) > 1])
+    targets, first = passes.targets[on.at_pass], passes.pivots[on.at_pass][0]
+    if (lie := lie_of(on)) is not None:
+        # Strayed from what is printed, wherever that really lies.
+        right, up, turn, scale = seen.get("lie") or (*lie.shift, lie.turn, lie.scale)
+        targets, first = [Lie((right, up), turn, scale, 0.0).of(p) for p in targets], lie.of(first)
+    wanted = shapely.multilinestrings([shapely.LineString(p) for p in targets if len(p) > 1])
     for stroke in seen["strokes"]:
         tip = np.array(stroke["tip"]).reshape(-1, 2)
         # The stroke that turns the blade begins wherever the blade points.
-        turns = cutter.blade_offset_mm > 0 and _alike(stroke["wanted"], passes.pivots[on.at_pass][0])
+        turns = cutter.blade_offset_mm > 0 and _alike(stroke["wanted"], first)
         stray = 0.0 if turns else float(shapely.distance(shapely.points(tip), wanted).max())
         on.found.append([round(path_length(tip), 2), round(stray, 4), round(stroke["depth_um"], 1)])
         on.seen += 1

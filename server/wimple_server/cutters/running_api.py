@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import Annotated, Any, Literal
 
 import numpy as np
@@ -25,6 +26,7 @@ from ..workshops.models import workshop_of
 from . import running
 from .loads import LoadIn, loads_of
 from .models import CutEntryRow, OnCutter, Stage
+from .printed_page import lie_of
 from .strokes import Passes
 
 router = Router(tags=["cutters"])
@@ -59,6 +61,17 @@ class PassOut(Schema):
     corner: Corner | None
 
 
+class LieOut(Schema):
+    """How a printed page lies: to the right and up of where it should, mm; turned to the left, degrees; its size in
+    percent of what it should be, and by how much a mark is off at most, mm."""
+
+    right: float
+    up: float
+    turn_deg: float
+    percent: float
+    off: float
+
+
 class OnCutterOut(Schema):
     """A load on a machine. `found` is what the stand-in really cut, from the stroke on that was asked for: mm of each
     stroke, by how much it strayed (mm), and how deep it went (um)."""
@@ -77,6 +90,9 @@ class OnCutterOut(Schema):
     passes: list[PassOut]
     patches: list[str]
     error: dict[str, str] | None
+    printed: bool
+    """Is it a printed page? Then it is found by its marks before it is cut."""
+    lie: LieOut | None
     found: list[tuple[float, float, float]]
     found_in_all: int
     stray: float
@@ -97,10 +113,10 @@ class LinesOut(Schema):
 
 
 class NextIn(Schema):
-    """What is done next at the machine. `cut` takes a setting and a blade; `corner` what it showed; `unload` how it
-    weeded; `trial` the force its row stands round."""
+    """What is done next at the machine. `find` looks for a printed page's marks; `cut` takes a setting and a blade;
+    `corner` what it showed; `unload` how it weeded; `trial` the force its row stands round."""
 
-    do: Literal["loaded", "set", "cut", "pause", "stop", "again", "corner", "unload"]
+    do: Literal["loaded", "set", "find", "cut", "pause", "stop", "again", "corner", "unload"]
     setting: Setting | None = None
     blade: str = Field("", max_length=24)
     corner: Corner | None = None
@@ -156,6 +172,15 @@ def _advice(on: OnCutter, tables: Tables) -> AdviceOut | None:
     )
 
 
+def _lie_out(on: OnCutter) -> LieOut | None:
+    lie = lie_of(on) if on.page and on.page["lie"] else None
+    if lie is None or on.page is None:
+        return None
+    first = np.array(on.page["marks"][:1])
+    right, up = (lie.of(first) - first)[0].tolist()
+    return LieOut(right=right, up=up, turn_deg=math.degrees(lie.turn), percent=100 * lie.scale, off=lie.off)
+
+
 def _on_out(on: OnCutter, since: int = 0) -> OnCutterOut:
     tables = on.workshop.load_tables()
     cutter = next((c for c in tables.cutters if c.id == on.cutter), None)
@@ -178,6 +203,8 @@ def _on_out(on: OnCutter, since: int = 0) -> OnCutterOut:
         ],
         patches=on.name.split(", "),
         error=on.error,
+        printed=on.page is not None,
+        lie=_lie_out(on),
         found=on.found[since:],
         found_in_all=len(on.found),
         stray_limit=STRAY_MM,
@@ -197,7 +224,7 @@ def begin(request: HttpRequest, job_id: int, wanted: LoadIn) -> tuple[int, OnCut
     built = built_upto(job, job.load(), "sheets", cutting=True)
     if built.sheets is None or built.cutting is None:
         raise BadDocument("This job has no loads yet.", field="load", hint="Look at its Sheets first.")
-    return 201, _on_out(running.lay_on(job, built.sheets, built.cutting.plans, wanted.load))
+    return 201, _on_out(running.lay_on(job, built.sheets, built.cutting.every, wanted.load))
 
 
 @router.get("/jobs/{int:job_id}/cutting", response={200: OnCutterOut | None, **ERRORS})
@@ -237,6 +264,8 @@ def go_on(request: HttpRequest, on_id: int, wanted: NextIn) -> OnCutterOut:
     match wanted.do:
         case "loaded":
             running.loaded(on)
+        case "find":
+            running.find_page(on)
         case "cut":
             running.begin(on)
             start(Work(workshop=on.workshop, job=on.job, kind=Work.Kind.CUT, key=str(on.pk), about={"on": on.pk}))

@@ -9,12 +9,13 @@ from __future__ import annotations
 
 import math
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 
 import numpy as np
 
 from ...arrays import Array
+from ..found_marks import Lie
 from ..plotter import UNITS_PER_MM
 from ..seconds import path_length
 from ..trailing import tip_path
@@ -46,6 +47,19 @@ class Sheet:
     """Where the middles of printed marks lie on the machine, mm."""
     eye_mm: float = 0.02
     """By how much an eye misses a mark's middle (one standard deviation, each way)."""
+    lie: Lie | None = None
+    """How a printed page really lies."""
+
+    @classmethod
+    def of_page(cls, film_um: float, page: Sequence[Sequence[float]], hand: np.random.Generator) -> Sheet:
+        """A page as a hand lays it, whose marks should lie there (mm): never quite where they should, and a printer
+        never quite keeps a size."""
+        marks = np.array(page, dtype=float).reshape(-1, 2)
+        turn, scale = float(np.radians(hand.uniform(-1.2, 1.2))), float(hand.uniform(0.997, 1.004))
+        about = Lie((0.0, 0.0), turn, scale, 0.0).of(marks[:1])[0]
+        right, up = (marks[0] - about + hand.uniform(3.0, 8.0, 2)).tolist()
+        lie = Lie((right, up), turn, scale, 0.0)
+        return cls(film_um, marks=tuple((x, y) for x, y in lie.of(marks).tolist()), lie=lie)
 
 
 @dataclass(frozen=True)

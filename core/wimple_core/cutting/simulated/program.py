@@ -1,7 +1,8 @@
 """The simulated cutter as a program of its own: the plotter language on one port, and on the next what a hand does at
 a machine and what a ruler and a lens would find, as lines of JSON.
 
-On the second port a line is one of `{"load": {"film_um": 70, "skew_deg": 0}}`, `{"under": 140}` (how thick the
+On the second port a line is one of `{"load": {"film_um": 70, "skew_deg": 0}}` (with `"page"`, where the middles of the
+marks of a printed page should lie, mm, it is laid nearly so, and how it lies is seen), `{"under": 140}` (how thick the
 film under the blade is now, um), `{"unload": true}`, `{"power": true}`,
 `{"blade": true}` (a new one), `{"faults": {...}}` (see `Faults`) and `{"cut": true, "from": 0}`, which answers every
 stroke from that one on.
@@ -16,6 +17,8 @@ import threading
 import time
 from dataclasses import replace
 from typing import Any
+
+import numpy as np
 
 from .machine import Faults, Machine, Off, Sheet
 
@@ -38,6 +41,7 @@ class Cutter:
     def __init__(self, machine: Machine, port: int = 0, pace: float = 0.0) -> None:
         self.machine, self.pace = machine, pace
         self._lock = threading.Lock()
+        self.hand = np.random.default_rng()
         cutter = self
 
         class Plotter(socketserver.BaseRequestHandler):
@@ -76,7 +80,9 @@ class Cutter:
     def _obey(self, wish: dict[str, Any]) -> dict[str, Any]:
         machine = self.machine
         if "load" in wish:
-            machine.load(Sheet(**wish["load"]))
+            told = dict(wish["load"])
+            page = told.pop("page", None)
+            machine.load(Sheet.of_page(told["film_um"], page, self.hand) if page else Sheet(**told))
         if "under" in wish and machine.sheet is not None:
             machine.sheet = replace(machine.sheet, film_um=float(wish["under"]))
         if wish.get("unload"):
@@ -88,6 +94,8 @@ class Cutter:
         if "faults" in wish:
             machine.faults = Faults(**wish["faults"])
         seen: dict[str, Any] = {"status": machine.status, "powered": machine.powered, "blade_m": machine.blade_m}
+        if machine.sheet is not None and (lie := machine.sheet.lie) is not None:
+            seen["lie"] = [*lie.shift, lie.turn, lie.scale]
         if wish.get("cut"):
             seen["strokes"] = [
                 {

@@ -4028,6 +4028,11 @@ export interface components {
              * @default 2
              */
             bleed_mm: number;
+            /**
+             * Film
+             * @default
+             */
+            film: string;
         };
         /** Rectangle */
         Rectangle: {
@@ -5402,6 +5407,16 @@ export interface components {
             shows: number[][];
         };
         /**
+         * InkView
+         * @description A colour of a printed face, in the frame of its page.
+         */
+        InkView: {
+            /** Colour */
+            colour: string;
+            /** Rings */
+            rings: number[][];
+        };
+        /**
          * ItemView
          * @description A set as it lies: its outline on the load, the lower left of that from where its patch's work begins (mm), its
          *     turn, and which of the hand's places it has (-1: none).
@@ -5614,6 +5629,8 @@ export interface components {
             pieces: components["schemas"]["PieceView"][];
             /** Parted */
             parted: components["schemas"]["PartedView"][];
+            /** Pages */
+            pages: components["schemas"]["wimple_core__views__loads__PageView"][];
             /** Held */
             held: [
                 number,
@@ -5818,17 +5835,6 @@ export interface components {
             turned: boolean;
             /** Words */
             words: string;
-        };
-        /**
-         * PageView
-         * @description Where the picture comes to lie that a drawing was traced from: the corners of its fields, `across` of them in
-         *     each row (x0, y0, x1, y1, ...), the lowest row first.
-         */
-        PageView: {
-            /** Across */
-            across: number;
-            /** Places */
-            places: number[];
         };
         /**
          * PanelFigures
@@ -6190,7 +6196,7 @@ export interface components {
             stands: boolean;
             /** Beside */
             beside: string | null;
-            page: components["schemas"]["PageView"] | null;
+            page: components["schemas"]["wimple_core__views__placed__PageView"] | null;
         };
         /** PriceView */
         PriceView: {
@@ -6865,6 +6871,21 @@ export interface components {
             moves: number[][];
         };
         /**
+         * PageView
+         * @description A printed face as a load: what is printed, the lowest colour first, its marks, and the line it is cut along.
+         */
+        wimple_core__views__loads__PageView: {
+            load: components["schemas"]["LoadView"];
+            /** Size */
+            size: string;
+            /** Inks */
+            inks: components["schemas"]["InkView"][];
+            /** Marks */
+            marks: number[][];
+            /** Contour */
+            contour: number[][];
+        };
+        /**
          * WayView
          * @description What one way of loading takes.
          */
@@ -6877,6 +6898,17 @@ export interface components {
             film_area: string;
             /** Placements */
             placements: number;
+        };
+        /**
+         * PageView
+         * @description Where the picture comes to lie that a drawing was traced from: the corners of its fields, `across` of them in
+         *     each row (x0, y0, x1, y1, ...), the lowest row first.
+         */
+        wimple_core__views__placed__PageView: {
+            /** Across */
+            across: number;
+            /** Places */
+            places: number[];
         };
         /** WayView */
         wimple_core__views__placed__WayView: {
@@ -7690,6 +7722,23 @@ export interface components {
             words: string;
         };
         /**
+         * LieOut
+         * @description How a printed page lies: to the right and up of where it should, mm; turned to the left, degrees; its size in
+         *     percent of what it should be, and by how much a mark is off at most, mm.
+         */
+        LieOut: {
+            /** Right */
+            right: number;
+            /** Up */
+            up: number;
+            /** Turn Deg */
+            turn_deg: number;
+            /** Percent */
+            percent: number;
+            /** Off */
+            off: number;
+        };
+        /**
          * OnCutterOut
          * @description A load on a machine. `found` is what the stand-in really cut, from the stroke on that was asked for: mm of each
          *     stroke, by how much it strayed (mm), and how deep it went (um).
@@ -7724,6 +7773,9 @@ export interface components {
             error: {
                 [key: string]: string;
             } | null;
+            /** Printed */
+            printed: boolean;
+            lie: components["schemas"]["LieOut"] | null;
             /** Found */
             found: [
                 number,
@@ -7802,15 +7854,15 @@ export interface components {
         };
         /**
          * NextIn
-         * @description What is done next at the machine. `cut` takes a setting and a blade; `corner` what it showed; `unload` how it
-         *     weeded; `trial` the force its row stands round.
+         * @description What is done next at the machine. `find` looks for a printed page's marks; `cut` takes a setting and a blade;
+         *     `corner` what it showed; `unload` how it weeded; `trial` the force its row stands round.
          */
         NextIn: {
             /**
              * Do
              * @enum {string}
              */
-            do: "loaded" | "set" | "cut" | "pause" | "stop" | "again" | "corner" | "unload";
+            do: "loaded" | "set" | "find" | "cut" | "pause" | "stop" | "again" | "corner" | "unload";
             setting?: components["schemas"]["Setting"] | null;
             /**
              * Blade

@@ -3,13 +3,18 @@
   import type { JobState } from '../state/job.svelte';
   import { session } from '../state/session.svelte';
   import TypedRow from '../ui/TypedRow.svelte';
+  import { lengthText } from '../units';
   import TrialCut from './TrialCut.svelte';
 
   let { job }: { job: JobState } = $props();
   const on = $derived(job.on);
   const now = $derived(on.now!);
   const pass = $derived(now.passes[now.at_pass]!);
-  const load = $derived(job.scene?.sheets?.loads.find((l) => l.digest === now.load));
+  const sheets = $derived(job.scene?.sheets);
+  const load = $derived(
+    [...(sheets?.loads ?? []), ...(sheets?.pages ?? []).map((p) => p.load)].find((l) => l.digest === now.load),
+  );
+  const mm = (v: number) => lengthText(Math.abs(v), session.style);
   let force = $state('');
   let scaled = $state('');
   let speed = $state('');
@@ -133,8 +138,27 @@
   {@render given('Contours', String(pass.strokes))}
   {@render given('The blade is under way', left)}
   {#if pass.round > 1}<p class="fine py-1">Once more in the same place.</p>{/if}
-  <div class="mt-3 flex gap-2">
-    <button class="button button-main" disabled={on.busy} onclick={cut}>Cut</button>
+  {#if now.lie}
+    {@const { right, up, turn_deg, percent } = now.lie}
+    {@render given('It lies', `${mm(right)} ${right < 0 ? 'left' : 'right'}, ${mm(up)} ${up < 0 ? 'low' : 'high'}`)}
+    {@render given('Turned', `${Math.abs(turn_deg).toFixed(2)}° ${turn_deg < 0 ? 'right' : 'left'}`)}
+    {@render given('Printed at', `${percent.toFixed(2)} %`)}
+  {:else if now.printed}
+    <p class="fine py-2 leading-snug">
+      Its three marks tell where the page lies, how it is turned and how large it came out of the printer.
+    </p>
+  {/if}
+  <div class="mt-3 flex flex-wrap gap-2">
+    {#if now.printed && !now.lie}
+      <button class="button button-main" disabled={on.busy} onclick={() => on.next({ do: 'find' })}
+        >Look for its marks</button
+      >
+    {:else}
+      <button class="button button-main" disabled={on.busy} onclick={cut}>Cut</button>
+      {#if now.printed && now.done === 0 && now.place === 0}
+        <button class="button" disabled={on.busy} onclick={() => on.next({ do: 'find' })}>Look again</button>
+      {/if}
+    {/if}
     <button class="button" disabled={on.busy} onclick={stop}>Stop</button>
   </div>
 {:else if now.stage === 'cutting'}

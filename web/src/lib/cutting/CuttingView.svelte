@@ -3,15 +3,18 @@
   import { onMount } from 'svelte';
   import Dimension from '../drawing/Dimension.svelte';
   import Drawing from '../drawing/Drawing.svelte';
+  import PrintedFace from '../drawing/PrintedFace.svelte';
   import { View } from '../drawing/view.svelte';
+  import type { Scene } from '../state/scene';
   import { session } from '../state/session.svelte';
   import { lengthText } from '../units';
   import type { OnCutterState } from './oncutter.svelte';
   import Strips from './Strips.svelte';
 
-  let { on }: { on: OnCutterState } = $props();
+  type Page = NonNullable<Scene['sheets']>['pages'][number];
+  let { on, page }: { on: OnCutterState; page?: Page } = $props();
   const view = new View();
-  view.padding = [46, 40];
+  view.padding = [50, 66];
   const px = $derived(view.px);
   const CHUNK = 60;
   const pass = $derived(on.pass);
@@ -82,7 +85,7 @@
     }
     return { d, x, y };
   });
-  const [w, h] = $derived(on.size);
+  const [w, h] = $derived(page ? [page.load.width, page.load.height] : on.size);
   const text = (mm: number) => lengthText(mm, session.style);
 </script>
 
@@ -94,6 +97,7 @@
       title="{now.name}, contour {Math.min(stroke + 1, pass?.strokes.length ?? 0)} of {pass?.strokes.length ?? 0}"
       label="The load as it is cut"
     >
+      {#if page}<g opacity="0.3"><PrintedFace {page} {px} /></g>{/if}
       {#each chunks as d, n (n)}
         <path
           {d}

@@ -7,6 +7,7 @@
   import Dimension from './Dimension.svelte';
   import Drawing from './Drawing.svelte';
   import Hatch from './Hatch.svelte';
+  import PrintedFace from './PrintedFace.svelte';
   import SetsByHand from './SetsByHand.svelte';
   import { pathOf, type Bounds } from './paper';
   import { View } from './view.svelte';
@@ -16,7 +17,8 @@
   view.padding = [62, 68];
   const px = $derived(view.px);
   const s = $derived(scene.sheets!);
-  const sheet = $derived(s.loads[load]);
+  const page = $derived(s.pages[load - s.loads.length] ?? (s.loads.length ? undefined : s.pages[0]));
+  const sheet = $derived(page ? page.load : s.loads[load]);
   const edge = $derived((s.width - s.safe_width) / 2);
   const long = $derived(
     s.medium === 'mat' ? s.length : Math.min(s.length, Math.max((sheet?.height ?? 0) + 2 * edge + 40, s.width * 0.4)),
@@ -109,7 +111,8 @@
       stroke={sheet.fits ? 'var(--color-edge)' : 'var(--color-stop)'}
       stroke-width={1.2 * px}
     />
-    {#each sheet.patches as patch, n (n)}
+    {#if page}<PrintedFace {page} {px} />{/if}
+    {#each page ? [] : sheet.patches as patch, n (n)}
       <path
         d={pathOf(patch.rings)}
         fill={patch.colour}
@@ -133,7 +136,7 @@
       stroke-dasharray="{3 * px} {3 * px}"
     />
     <path d={pathOf(sheet.slits, false)} fill="none" stroke="var(--color-stop)" stroke-width={1.2 * px} />
-    {#if s.held.length}
+    {#if s.held.length && !page}
       <path
         d={pathOf(s.held.map(boxRing))}
         data-held
@@ -142,7 +145,7 @@
         stroke-width={1.4 * px}
       />
     {/if}
-    {#if session.makes && s.drawn}<SetsByHand {job} patches={sheet.patches} {view} />{/if}
+    {#if session.makes && s.drawn && !page}<SetsByHand {job} patches={sheet.patches} {view} />{/if}
     <Dimension
       {px}
       from={[0, -edge - 22 * px]}

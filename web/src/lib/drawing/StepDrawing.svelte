@@ -26,7 +26,8 @@
 {:else if step === 'artwork' && scene.template && scene.placed}<ArtworkView {job} {scene} />
 {:else if step === 'unwrap' && scene.template}<UnwrapView {scene} />
 {:else if step === 'layers' && scene.layers?.layers.length}<LayersView {job} {scene} />
-{:else if step === 'sheets' && job.on.now}<CuttingView on={job.on} />
+{:else if step === 'sheets' && job.on.now}
+  <CuttingView on={job.on} page={scene.sheets?.pages.find((p) => p.load.digest === job.on.now?.load)} />
 {:else if step === 'sheets' && scene.sheets}
   {@const now = scene.sheets.loads[load]}
   {@const sorts = [

@@ -7,6 +7,7 @@
   import { session } from '../state/session.svelte';
   import { tables } from '../state/tables.svelte';
   import Field from '../ui/Field.svelte';
+  import Pick from '../ui/Pick.svelte';
   import Switch from '../ui/Switch.svelte';
   import { lengthText, unitOf } from '../units';
   import LetteringFields from './LetteringFields.svelte';
@@ -173,11 +174,17 @@
   path="{element}.printed"
   label="Printed and cut round"
   note="not cut from a film for each colour"
-  on={{ border_mm: 0, bleed_mm: 2 }}
+  on={{ border_mm: 0, bleed_mm: 2, film: '' }}
   off={null}
 />
 {#if job.value(`${element}.printed`)}
   <Field {job} path="{element}.printed.border_mm" label="White round it" note="0: cut along its own edge" />
+  <Pick
+    {job}
+    path="{element}.printed.film"
+    label="Printed on"
+    choices={[['', 'the default film'], ...tables.films.map((f): [string, string] => [f.id, f.name])]}
+  />
   <Field {job} path="{element}.printed.bleed_mm" label="Bleed" note="past the edge, where there is no white" />
 {/if}
 {#if trouble}<p class="text-stop pt-1 text-[13px]" role="alert">{trouble}</p>{/if}

@@ -11,6 +11,7 @@
   import CuttingSlip from '../cutting/CuttingSlip.svelte';
   import CutMark from './CutMark.svelte';
   import FilesButton from './FilesButton.svelte';
+  import PrintedPages from './PrintedPages.svelte';
   import SetsFields from './SetsFields.svelte';
 
   let { job, load = $bindable() }: { job: JobState; load: number } = $props();
@@ -39,7 +40,7 @@
         ? 'Try it on a corner of this film first.'
         : 'Test cut first: through the film, not the liner.'}
     </p>
-    <h2 class="mt-3 mb-1">Loads</h2>
+    {#if sheets.loads.length || !sheets.pages.length}<h2 class="mt-3 mb-1">Loads</h2>{/if}
     {#each sheets.loads as s, n (n)}
       <button
         class="border-hairline flex w-full items-center gap-2 border-b px-1 py-[7px] text-left {n === load
@@ -66,7 +67,11 @@
           <span class="fine">on {machine?.name}</span>
         </p>
       {/if}
-      {#if n === load}<CutMark load={s} cuts={job.cuts} others={sheets.loads.map((l) => l.digest)} />{/if}
+      {#if n === load}<CutMark
+          load={s}
+          cuts={job.cuts}
+          others={[...sheets.loads, ...sheets.pages.map((p) => p.load)].map((l) => l.digest)}
+        />{/if}
       {#if n === load && s.patches.length > 1}
         <!-- Where each patch is laid, by the mat's own rule. -->
         <ol class="border-hairline border-b py-1" aria-label="Patches of this load">
@@ -82,8 +87,11 @@
         </ol>
       {/if}
     {:else}
-      <p class="fine">No layers yet: <a class="link" href="/jobs/{job.id}/artwork">bring a drawing.</a></p>
+      {#if !sheets.pages.length}
+        <p class="fine">No layers yet: <a class="link" href="/jobs/{job.id}/artwork">bring a drawing.</a></p>
+      {/if}
     {/each}
+    {#if sheets.pages.length}<PrintedPages {job} bind:load on={connected ? (machine?.name ?? '') : ''} />{/if}
   {/if}
   {#if sheets?.one_film && sheets.shared}
     {@const says = (w: typeof sheets.shared) =>
@@ -100,66 +108,68 @@
       />
     </div>
   {/if}
-  <h2 class="mt-3 mb-1">Film</h2>
-  <Pick
-    {job}
-    path="sheets.lay"
-    label="Sets lie"
-    choices={[
-      ['least', 'close by outlines'],
-      ['searched', 'closest found'],
-      ['boxes', 'in rows of boxes'],
-    ]}
-  />
-  {#if job.value('sheets.lay') === 'searched'}
-    <Working
-      task={job.laying.task}
-      what="Looking for a closer lay"
-      stopped={job.laying.left ? 'Ended: what was found by then is drawn.' : ''}
-    />
-    {#if job.laying.left}
-      <button class="link min-h-8 text-[13px]" onclick={() => job.laying.begin()}>Look for a closer lay again</button>
-    {/if}
-  {/if}
-  {#if job.value('sheets.lay') !== 'boxes'}<Field {job} path="sheets.gap_mm" label="Between sets" />{/if}
-  <SetsFields {job} />
-  {#if sheets?.is_shared}
-    <Field {job} path="sheets.patch_room_mm" label="Between patches" note="what a hand misses by" />
+  {#if sheets?.loads.length || !sheets?.pages.length}
+    <h2 class="mt-3 mb-1">Film</h2>
     <Pick
       {job}
-      path="sheets.liner_grid"
-      label="Patches cut to"
+      path="sheets.lay"
+      label="Sets lie"
       choices={[
-        ['none', 'the millimetre'],
-        ['cm', 'whole centimetres'],
-        ['half_inch', 'half inches'],
-        ['inch', 'whole inches'],
+        ['least', 'close by outlines'],
+        ['searched', 'closest found'],
+        ['boxes', 'in rows of boxes'],
       ]}
     />
-  {/if}
-  {#if sheets?.parted.length || sheets?.loads.some((l) => !l.fits)}
-    <Switch {job} path="sheets.panels.part" label="Cut in panels" note="what is larger than the machine cuts" />
-    {#if job.value('sheets.panels.part')}
-      <Field {job} path="sheets.panels.lap_mm" label="Lap" note="where a joint must cross a piece" />
-      <Pick
-        {job}
-        path="sheets.panels.first"
-        label="Laid from"
-        choices={[
-          ['left', 'the left, lowest first'],
-          ['right', 'the right, lowest first'],
-        ]}
+    {#if job.value('sheets.lay') === 'searched'}
+      <Working
+        task={job.laying.task}
+        what="Looking for a closer lay"
+        stopped={job.laying.left ? 'Ended: what was found by then is drawn.' : ''}
       />
-      {#if ((job.value('sheets.panels.moved_mm') ?? []) as number[]).length}
-        <button class="link min-h-8 text-[13px]" onclick={() => job.set('sheets.panels.moved_mm', [])}
-          >Find all joints again</button
-        >
+      {#if job.laying.left}
+        <button class="link min-h-8 text-[13px]" onclick={() => job.laying.begin()}>Look for a closer lay again</button>
       {/if}
     {/if}
+    {#if job.value('sheets.lay') !== 'boxes'}<Field {job} path="sheets.gap_mm" label="Between sets" />{/if}
+    <SetsFields {job} />
+    {#if sheets?.is_shared}
+      <Field {job} path="sheets.patch_room_mm" label="Between patches" note="what a hand misses by" />
+      <Pick
+        {job}
+        path="sheets.liner_grid"
+        label="Patches cut to"
+        choices={[
+          ['none', 'the millimetre'],
+          ['cm', 'whole centimetres'],
+          ['half_inch', 'half inches'],
+          ['inch', 'whole inches'],
+        ]}
+      />
+    {/if}
+    {#if sheets?.parted.length || sheets?.loads.some((l) => !l.fits)}
+      <Switch {job} path="sheets.panels.part" label="Cut in panels" note="what is larger than the machine cuts" />
+      {#if job.value('sheets.panels.part')}
+        <Field {job} path="sheets.panels.lap_mm" label="Lap" note="where a joint must cross a piece" />
+        <Pick
+          {job}
+          path="sheets.panels.first"
+          label="Laid from"
+          choices={[
+            ['left', 'the left, lowest first'],
+            ['right', 'the right, lowest first'],
+          ]}
+        />
+        {#if ((job.value('sheets.panels.moved_mm') ?? []) as number[]).length}
+          <button class="link min-h-8 text-[13px]" onclick={() => job.set('sheets.panels.moved_mm', [])}
+            >Find all joints again</button
+          >
+        {/if}
+      {/if}
+    {/if}
+    <Field {job} path="sheets.margin_mm" label="Kept round the work" note="each side" />
+    <Switch {job} path="sheets.weed_box" label="Weed box" note="a cut frame round each set" />
+    {#if job.value('sheets.weed_box')}<Field {job} path="sheets.weed_box_away_mm" label="Box away from the work" />{/if}
   {/if}
-  <Field {job} path="sheets.margin_mm" label="Kept round the work" note="each side" />
-  <Switch {job} path="sheets.weed_box" label="Weed box" note="a cut frame round each set" />
-  {#if job.value('sheets.weed_box')}<Field {job} path="sheets.weed_box_away_mm" label="Box away from the work" />{/if}
   <Field {job} path="sheets.overcut_mm" label="Overcut" note="past the start of each contour" />
   <h2 class="mt-3 mb-2">Files</h2>
   {#if job.on.trouble}<p class="text-stop mb-2 text-[13px]" role="alert">{job.on.trouble}</p>{/if}

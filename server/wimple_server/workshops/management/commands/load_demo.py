@@ -32,6 +32,7 @@ DEMO_JOBS = (
     "two-section-bottle",
     "telescope-dome",
     "lid-insert",
+    "printed-insert",
     "case-lid-stars",
     "comet-door",
     "star-atlas-mug",
