@@ -170,6 +170,9 @@ def test_a_printed_element_is_no_layer_and_comes_as_face_and_cut() -> None:
     assert (b.cutting.seconds, page.times) == (pytest.approx(sum(p.seconds * p.load.times for p in b.cutting.every)), 3)
     (fits,) = (v for v in b.sheets.verdicts if v.code == "sheets.page")
     assert fits.level == "ok" and fits.value == pytest.approx(max(wide, tall))
+    # The one contour of its face, and the bar that is cut from film.
+    (count,) = (v for v in b.layup.verdicts if v.code == "layup.pieces")
+    assert count.value == 2 and "3 printed pages, each found by its marks" in b.layup.steps[0].text
     (line,) = (x for x in told.price.lines if "printed" in x["name"])  # type: ignore[union-attr]
     assert float(line["amount"]) == pytest.approx(wide * tall / 1e6 * 4.43, abs=0.006)
     # The page is as large as its frame and 10 mm round it, to the point.

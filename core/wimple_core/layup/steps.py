@@ -7,6 +7,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from decimal import Decimal
 
+import shapely
+
 from ..figures import LengthStyle, format_quantity
 from ..fit import Fit
 from ..job.document import LayupPlan
@@ -106,7 +108,8 @@ def plan_layup(
     order_of = [t.id for t in tables.tapes]
     tape: TapeStrength = max((f.tape for f in films), key=order_of.index, default="medium")
     heat = any(f.heat_applied for f in films)
-    pieces = sum(layer.pieces for layer in layers.layers)
+    printed = [page.face.contour for page in sheets.pages if page.face]
+    pieces = sum(layer.pieces for layer in layers.layers) + int(shapely.get_num_geometries(printed).sum())
     loads, pages = sum(s.times for s in sheets.loads), sum(s.times for s in sheets.pages)
     on = " and ".join(
         [f"{loads} load{'s' if loads != 1 else ''}"] * bool(loads or not pages)

@@ -60,10 +60,10 @@ class Lying:
 
 @dataclass(frozen=True)
 class Fitted:
-    """All pieces where they lie, how high they reach (mm), and whether next to nothing is lost between them."""
+    """All pieces where they lie, half the gap away from the strip's edges, and whether next to nothing is lost between
+    them."""
 
     lying: tuple[Lying, ...]
-    height: float
     full: bool
 
 
@@ -195,8 +195,7 @@ def fittings(pieces: Sequence[Piece], width: float, gap: float) -> Iterator[Fitt
                 continue
             best = made
             full = made.top * (width + gap) * FULL <= area
-            moved = (Lying(p.piece, p.turn, (p.at[0] - gap / 2, p.at[1] - gap / 2)) for p in made.lying)
-            yield Fitted(tuple(moved), made.top - gap, full)
+            yield Fitted(made.lying, full)
             if full:
                 return
 

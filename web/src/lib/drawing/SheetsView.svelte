@@ -50,7 +50,7 @@
 <Drawing
   {view}
   {bounds}
-  title={s.medium === 'mat' ? 'Load on the mat' : 'Load on the roll, feed upward'}
+  title="{page ? 'Printed page' : 'Load'} on the {s.medium === 'mat' ? 'mat' : 'roll, feed upward'}"
   label="One load on its film"
 >
   <defs><Hatch id="hatch-sheet" {px} /></defs>

@@ -8,27 +8,27 @@
   const applied = $derived(String(job.value('layup.apply_on') ?? '').slice(0, 16));
 </script>
 
-<fieldset class="border-hairline border-b pb-1">
-  <legend class="text-[15px]">Layers come together</legend>
-  {#each layup?.choices ?? [] as c (c.order)}
-    {@const taken = layup!.order === c.order}
-    <label class="flex gap-2.5 py-1.5 leading-snug">
-      <input
-        type="radio"
-        name="layup-order"
-        class="accent-blue mt-0.5 size-4 shrink-0"
-        checked={taken}
-        onchange={() => job.set('layup.order', c.usual ? 'auto' : c.order)}
-      />
-      <span class="grow"
-        ><b class="font-[650]">{ORDERS[c.order]}</b>{#if c.usual}<span class="fine">, usual here</span>{/if}
-        <span class="block text-[13.5px]">{c.asks}</span>
-        <span class="block text-[13.5px]">A mistake costs {c.mistake}</span>
-        <span class="fine block">Tape: {c.tape}. {c.why[0]!.toUpperCase() + c.why.slice(1)}.</span>
-      </span>
-    </label>
-  {/each}
-</fieldset>
+{#if job.scene?.layers?.layers.length}<fieldset class="border-hairline border-b pb-1">
+    <legend class="text-[15px]">Layers come together</legend>
+    {#each layup?.choices ?? [] as c (c.order)}
+      {@const taken = layup!.order === c.order}
+      <label class="flex gap-2.5 py-1.5 leading-snug">
+        <input
+          type="radio"
+          name="layup-order"
+          class="accent-blue mt-0.5 size-4 shrink-0"
+          checked={taken}
+          onchange={() => job.set('layup.order', c.usual ? 'auto' : c.order)}
+        />
+        <span class="grow"
+          ><b class="font-[650]">{ORDERS[c.order]}</b>{#if c.usual}<span class="fine">, usual here</span>{/if}
+          <span class="block text-[13.5px]">{c.asks}</span>
+          <span class="block text-[13.5px]">A mistake costs {c.mistake}</span>
+          <span class="fine block">Tape: {c.tape}. {c.why[0]!.toUpperCase() + c.why.slice(1)}.</span>
+        </span>
+      </label>
+    {/each}
+  </fieldset>{/if}
 {#if layup && layup.films > 0}
   <p class="border-hairline border-b py-[7px] text-[14px]">
     The pile is <b class="narrow font-[600]">{layup.thickness}</b> at its highest{layup.films > 1
