@@ -21,6 +21,7 @@ from wimple_core.job import load_job
 from wimple_core.job.document import Print
 from wimple_core.pipeline import build_whole as build
 from wimple_core.sheets.printed import Face, face_of, faces_of
+from wimple_core.views.card import ticket_view
 from wimple_core.views.wearing import worn_view
 
 ART = svg(
@@ -149,6 +150,7 @@ def test_a_printed_element_is_no_layer_and_comes_as_face_and_cut() -> None:
     # The object wears it all the same.
     worn = {w.colour for w in worn_view(b.layers, b.fit, b.template)}
     assert worn == {"#c22a2a", "#e8822a", "#1c3d7a", "#ffffff"}
+    assert {p.colour for p in ticket_view(b).paints} == worn
     files = {f.path: f.data for f in all_files(b, {"a.svg": ART, "b.svg": plain})}
     stem = "printed/01-a-svg"
     assert {f"{stem}.pdf", f"{stem}-cut.svg", f"{stem}-cut.dxf", f"{stem}-cut.plt"} <= set(files)

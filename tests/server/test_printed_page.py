@@ -19,6 +19,7 @@ from wimple_core.job import load_job
 from wimple_core.job.shipped import CUTTERS, Cutter
 from wimple_core.pipeline import build_whole
 from wimple_server.cutters.models import OnCutter
+from wimple_server.cutters.strokes import Passes
 from wimple_server.jobs.models import Drawing, Job
 from wimple_server.workshops.models import Workshop
 
@@ -63,6 +64,10 @@ def test_a_page_is_cut_where_its_print_lies(api: Api, machine: Machine, frame: d
     job, cutter = printed(api, **frame)
     page = page_of(api, job)
     assert page["load"]["times"] == 2 and {ink["colour"] for ink in page["inks"]} == {"#e8822a", "#1c3d7a"}
+    # The drawing stands on it as on the blank, 90 mm wide, marks and all around it.
+    (patch,) = page["load"]["patches"]
+    left, low, right, high = patch["box"]
+    assert (left, low, right, high) == (0, 0, page["load"]["width"], page["load"]["height"]) and right > high > 90
     on = laid_on(api, job)
     assert after(api, on, "find", 422)["message"] == "It is not ready to be looked at."
     after(api, on, "loaded")
@@ -81,6 +86,11 @@ def test_a_page_is_cut_where_its_print_lies(api: Api, machine: Machine, frame: d
     # Against what is printed, worked out from the job itself: 0.05 for the page, and 0.05 for the blade.
     (load,) = build_whole(load_job(RAW), {"a.svg": ART}, tables=job.workshop.load_tables()).sheets.pages  # type: ignore[union-attr]
     assert load.face is not None
+    # However the machine counts, its marks stand to the contour as they are printed.
+    strokes = shapely.multilinestrings(Passes.from_bytes(bytes(OnCutter.objects.get(pk=on).strokes)).targets[0][1:])
+    edge = shapely.boundary(load.face.contour)
+    far = [shapely.distance(shapely.points(at), line) for at, line in ((marks, strokes), (load.face.marks, edge))]
+    assert far[0] == pytest.approx(far[1], abs=0.05)
     wanted = shapely.boundary(
         shapely.transform(load.face.contour, lambda p: true.of(on_machine(p, cutter, load.reach)))
     )

@@ -9,6 +9,7 @@ from functools import cached_property
 
 import numpy as np
 import shapely
+from shapely.geometry.base import BaseGeometry
 
 from ..artwork import ColourRegion, lay_over
 from ..cache import Keep, Key, keep_nothing
@@ -42,6 +43,11 @@ class Fit:
     """Is something cut out of what lies beneath it?"""
     printed: frozenset[str] = frozenset()
     """The elements, by their ids, that are printed in all their colours."""
+
+    @property
+    def prints(self) -> list[tuple[str, BaseGeometry]]:
+        """What is printed, where it lies: colours and what is seen of them, the lowest first."""
+        return [(c.colour, c.seen) for d in self.drawings if d.element in self.printed for c in d.colours]
 
     @cached_property
     def still(self) -> Still | None:

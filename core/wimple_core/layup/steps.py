@@ -217,7 +217,15 @@ def plan_layup(
             field="layup.cure_hours",
             fix=72.0,
         ),
-        Verdict("layup.pieces", "layup", "ok", pieces, None, "count", "Count {value} pieces on the work."),
+        Verdict(
+            "layup.pieces",
+            "layup",
+            "ok",
+            pieces,
+            None,
+            "count",
+            f"Count {{value}} piece{'s' if pieces != 1 else ''} on the work.",
+        ),
     ]
     if any(f.microwave_never for f in films) and blank.drinkware:
         verdicts.append(

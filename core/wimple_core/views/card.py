@@ -83,11 +83,14 @@ def ticket_view(b: Build) -> TicketView:
     bounds: Box = (0.0, 0.0, 1.0, 1.0)
     if b.template is not None:
         layers = b.layers.layers if b.layers else ()
-        reach = shapely.total_bounds(np.array([b.template.outline, *(la.region for la in layers)], dtype=object))
+        prints = b.fit.prints if b.fit else []
+        lying = [*(la.region for la in layers), *(seen for _, seen in prints)]
+        reach = shapely.total_bounds(np.array([b.template.outline, *lying], dtype=object))
         size = float(max(reach[2] - reach[0], reach[3] - reach[1]))
         bounds = box(tuple(np.round(reach, 2)))
         outline = rings_of(b.template.outline, size / 4000)
-        paints = [PaintView(colour=la.film_colour, rings=rings_of(la.seen, size / 2000)) for la in layers]
+        seen = [*((la.film_colour, la.seen) for la in layers), *prints]
+        paints = [PaintView(colour=colour, rings=rings_of(region, size / 2000)) for colour, region in seen]
     elif b.measured is not None:
         outline, bounds = _outline(b.measured)
     level = worst(b.verdicts) or "ok"

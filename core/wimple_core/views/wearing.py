@@ -69,10 +69,7 @@ def worn_view(layers: Layers, fit: Fit, template: Template, whole: bool = False)
 
     moves = _moves(layers, template, back) if whole else [[] for _ in layers.layers]
     printed = [
-        WornView(colour=c.colour, finish="gloss", rings=rings(c.seen), warmth=[], moves=[])
-        for d in fit.drawings
-        if d.element in fit.printed
-        for c in d.colours
+        WornView(colour=colour, finish="gloss", rings=rings(seen), warmth=[], moves=[]) for colour, seen in fit.prints
     ]
     return [
         WornView(

@@ -30,7 +30,12 @@
   }
 </script>
 
-{#if !layers.length}
+{#if !layers.length && job.document?.elements?.some((e) => e.printed)}
+  <p class="leading-snug">
+    All of it is printed: no colour becomes a layer of film. Its page stands under
+    <a class="link" href="/jobs/{job.id}/sheets">Sheets.</a>
+  </p>
+{:else if !layers.length}
   <p class="leading-snug">
     Each colour of the artwork becomes a layer of film. <a class="link" href="/jobs/{job.id}/artwork"
       >Bring a drawing first.</a
