@@ -14,7 +14,7 @@ from test_film_taken import ROLL
 from test_on_cutter import BLADE, RIGHT, after, machine  # noqa: F401
 from wimple_core.cutting.found_marks import Lie
 from wimple_core.cutting.frame import on_machine
-from wimple_core.cutting.simulated import Machine, Sheet
+from wimple_core.cutting.simulated import Faults, Machine, Sheet
 from wimple_core.job import load_job
 from wimple_core.job.shipped import CUTTERS, Cutter
 from wimple_core.pipeline import build_whole
@@ -155,3 +155,17 @@ def test_a_page_on_no_film_of_the_shop_is_refused(api: Api) -> None:
     said = api.scene(job.pk, raw, "sheets")
     fault = said["stopped"]["fault"]
     assert fault["field"] == "elements.0.printed.film" and "tin" in fault["message"]
+
+
+def test_a_page_that_broke_in_its_midst_goes_on_where_it_lay(api: Api, machine: Machine) -> None:  # noqa: F811
+    job, _ = printed(api)
+    on = laid_on(api, job)
+    after(api, on, "loaded")
+    lie = after(api, on, "find")["lie"]
+    machine.faults = Faults(power_after_mm=60)
+    broke = after(api, on, "cut", setting=RIGHT)
+    assert broke["stage"] == "fault" and broke["done"] + broke["place"] > 0
+    assert after(api, on, "find", 422)["message"] == "A part of it is cut: it lies where it was found."
+    machine.power_on()
+    whole = after(api, on, "cut")
+    assert whole["stage"] == "look" and whole["lie"] == lie and whole["stray"] < 0.1
