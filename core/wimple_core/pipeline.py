@@ -37,7 +37,7 @@ from .measure.flat_bodies import MeshBody
 from .overlay import together
 from .pricing import price_job
 from .sheets import plan_names, plan_sheets
-from .sheets.loads import Load, medium_of
+from .sheets.loads import Load, Loads, medium_of
 from .sheets.pages import pages_of, with_pages
 from .sheets.search import Searched, closer_lay
 from .slow import Kept, NothingKept, Wanted, flat_patch
@@ -232,34 +232,44 @@ class _Walk:
                 "sheets",
                 (*key, closer is None),
                 lambda: with_pages(
-                    plan_sheets(made, job.sheets, job.quantity, tables, marks, closer, looking), self._pages()
+                    plan_sheets(made, job.sheets, job.quantity, tables, marks, closer, looking),
+                    self._pages(self.found["names"].row.elements, self.found["artwork"]),
                 ),
             )
         else:
             key = (*key, *self.keys["names"])
-            self.keep("sheets", key, lambda: plan_names(self._each_row(), job.sheets, job.quantity, tables))
+            self.keep("sheets", key, self._sheets_of_rows)
 
-    def _pages(self) -> tuple[Load, ...]:
-        """What is printed and cut."""
+    def _pages(self, elements: tuple[Element, ...], fit: Fit) -> tuple[Load, ...]:
+        """What is printed of elements and cut."""
         job, tables = self.job, self.tables
+        if not any(e.printed for e in elements):
+            return ()
         cutter = tables.cutter(job.sheets.cutter, "sheets.cutter")
-        row = self.found["names"].row.elements
-        return pages_of(self.found["artwork"], row, tables, cutter, job.layers.default_film, job.quantity)
+        return pages_of(fit, elements, tables, cutter, job.layers.default_film, job.quantity)
+
+    def _sheets_of_rows(self) -> Loads:
+        """Loads of a whole list of names."""
+        rows = self._each_row()
+        shown = self.found["artwork"]
+        layers = {n: self.found["layers"] if lies is shown else self._layers_of(lies) for n, (_, lies) in rows.items()}
+        pages = [page for elements, lies in rows.values() for page in self._pages(elements, lies)]
+        return with_pages(plan_names(layers, self.job.sheets, self.job.quantity, self.tables), tuple(pages))
 
     def _closer(self, made: Layers) -> Searched | None:
         """A closer lay of the batch; None where it is still to be looked for."""
         cutter = self.tables.cutter(self.job.sheets.cutter, "sheets.cutter")
         return self.bring.slow(closer_lay(made, self.job.sheets, medium_of(cutter), self.job.quantity), quick=False)
 
-    def _each_row(self) -> dict[int, Layers]:
-        """The layers of every line of the list that can be made."""
+    def _each_row(self) -> dict[int, tuple[tuple[Element, ...], Fit]]:
+        """Every line of the list that can be made, as its elements lie."""
         named: Named = self.found["names"]
-        out: dict[int, Layers] = {named.shown: self.found["layers"]}
+        out = {named.shown: (named.row.elements, self.found["artwork"])}
         for n, row in enumerate(named.rows):
             if n not in out and row.trouble is None:
                 made, _, of = self._all_separated(row.elements)
                 template = self.found["unwrap"]
-                out[n] = self._layers_of(fit(self.job.blank, row.elements, made, template, self.bring.cache.get, of))
+                out[n] = row.elements, fit(self.job.blank, row.elements, made, template, self.bring.cache.get, of)
         return dict(sorted(out.items()))
 
     def cutting(self) -> None:

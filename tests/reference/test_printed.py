@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 import io
+import json
+from dataclasses import replace
 from typing import Any
 
 import ezdxf
 import numpy as np
 import pytest
 import shapely
-from samples import board, element, svg
+from samples import EXAMPLES, board, element, svg
 from wimple_core.cuts import cuts_round
 from wimple_core.cutting import ordered_paths
 from wimple_core.cutting.found_marks import Lie, PageNotFound, eye_over, find, lie_of
@@ -20,6 +22,7 @@ from wimple_core.export.report import make_report
 from wimple_core.job import load_job
 from wimple_core.job.document import Print
 from wimple_core.pipeline import build_whole as build
+from wimple_core.sheets.pages import with_pages
 from wimple_core.sheets.printed import Face, face_of, faces_of
 from wimple_core.views.card import ticket_view
 from wimple_core.views.wearing import worn_view
@@ -199,3 +202,25 @@ def test_a_page_larger_than_the_safe_area_is_told_and_not_parted() -> None:
     (told,) = (v for v in b.sheets.verdicts if v.code == "sheets.page")
     assert told.level == "look" and told.value == pytest.approx(page.width - room) and "larger machine" in told.remedy
     assert not make_report(b).pages[0].fits
+
+
+def test_every_name_of_a_list_has_its_own_page() -> None:
+    """A printed list: one page for each line, as often as there are pieces of a name, each with its own word."""
+    raw = json.loads((EXAMPLES / "visitor-names.wimple.json").read_text())
+    raw["elements"] = [e | {"printed": {"border_mm": 1.5}} for e in raw["elements"]]
+    raw["quantity"] = 2
+    files = {p.name: p.read_bytes() for p in (EXAMPLES / "drawings").iterdir() if p.is_file()}
+    b = build(load_job(raw), files)
+    pages = b.sheets.pages
+    lines = len([row for row in b.named.rows if row.trouble is None])
+    assert b.sheets.loads == () and len(pages) >= lines > 3 and all(page.times == 2 for page in pages)
+    # One that is on the list twice is the same page, wanted twice as often; one in another colour is another.
+    twice = with_pages(b.sheets, (*pages, pages[1]))
+    assert [p.times for p in twice.pages] == [2, 4, *[2] * (len(pages) - 2)]
+    red = replace(pages[1], face=replace(pages[1].face, inks=(("#c22a2a", pages[1].face.inks[0][1]),)))
+    assert len(with_pages(b.sheets, (*pages, red)).pages) == len(pages) + 1
+    assert len({round(page.face.contour.area, 3) for page in pages}) > lines / 2
+    (told,) = (v for v in b.sheets.verdicts if v.code == "sheets.page")
+    assert told.reason.startswith(f"{len(pages)} printed pages") and told.value == max(max(p.size) for p in pages)
+    made = [f.path for f in all_files(b, files) if f.path.endswith(".pdf") and f.path.startswith("printed/")]
+    assert len(made) == len(set(made)) == len(pages)

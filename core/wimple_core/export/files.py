@@ -15,7 +15,6 @@ from ..cuts import Cuts, cuts_along, cuts_round, together
 from ..cutting import ordered_paths, plotter_file
 from ..figures import LengthStyle
 from ..measure import files_of
-from ..sheets.printed import faces_of
 from .body import body_stl, patch_obj
 from .dxf import dxf_file, named_by_role
 from .job_sheet import job_sheet_pdf
@@ -76,7 +75,7 @@ def _makers(b: Build, drawings: Mapping[str, bytes], style: LengthStyle) -> list
         for k, one in enumerate(plan.passes, start=1) if len(plan.passes) > 1 else ():
             # Cut one after the other without unloading, each with its own setting.
             out.append((f"{name}-pass-{k}-{one.film.id}.plt", partial(plotter_file, one.paths, plan.paths, *there)))
-    for n, face in enumerate(faces_of(b.fit, b.elements) if b.fit else (), start=1):
+    for n, face in enumerate((page.face for page in b.sheets.pages if page.face), start=1):
         name = f"printed/{n:02d}-{file_name(face.name)}"
         contour, bare = face_cuts(face), face_cuts(face, marks=False)
         out.append((f"{name}.pdf", partial(face_pdf, face, job.title)))

@@ -174,6 +174,8 @@ class Load:
         told = hashlib.blake2b(digest_size=12)
         told.update(repr([(p.film.id, p.film_colour, np.round(p.box, 3).tolist()) for p in self.patches]).encode())
         told.update(np.round(self.cuts.points * 1000).astype(np.int64).tobytes() + self.cuts.ends.tobytes())
+        for colour, region in self.face.inks if self.face else ():
+            told.update(colour.encode() + np.round(shapely.get_coordinates(region) * 1000).astype(np.int64).tobytes())
         return told.hexdigest()
 
     def sets_of(self, name: str) -> int:

@@ -38,13 +38,21 @@ def pages_of(
 
 
 def with_pages(loads: Loads, pages: tuple[Load, ...]) -> Loads:
-    """The same with printed pages, their film, and whether they have room on the cutter."""
+    """The same with printed pages, those alike as one, their film, and whether they have room on the cutter."""
+    alike: dict[str, Load] = {}
+    for page in pages:
+        times = alike[page.digest].times if page.digest in alike else 0
+        alike[page.digest] = replace(page, times=times + page.times)
+    pages = tuple(alike.values())
     film = sum(page.film_area * page.times for page in pages)
-    said = tuple(_fits(page) for page in pages)
+    over = [_fits(page, 1) for page in pages if not page.fits]
+    largest = max(pages, key=lambda page: max(page.size), default=None)
+    said = over or ([_fits(largest, len(pages))] if largest else [])
     return replace(loads, pages=pages, film_area=loads.film_area + film, verdicts=(*loads.verdicts, *said))
 
 
-def _fits(page: Load) -> Verdict:
+def _fits(page: Load, count: int) -> Verdict:
+    """Whether a page has room on the cutter, the largest of so many."""
     w, h, room = page.width, page.height, page.medium
     over = max(w - room.width, h - room.length)
     figures: dict[str, Figure] = {
@@ -53,7 +61,8 @@ def _fits(page: Load) -> Verdict:
         "wide": (room.width, "mm"),
         "long": (room.length, "mm"),
     }
-    size = f"{page.name}, printed: {{w}} by {{h}} with its marks"
+    what = f"{page.name}, printed" if count == 1 else f"{count} printed pages, the largest of {page.name}"
+    size = f"{what}: {{w}} by {{h}} with its marks"
     if page.fits:
         words = f"{size}, inside the cutter's safe area."
         return Verdict("sheets.page", "sheets", "ok", max(w, h), None, "mm", words, figures=figures, subject=page.name)
