@@ -10,7 +10,7 @@ from samples import cup, element, svg
 from wimple_core.artwork import ColourRegion
 from wimple_core.job import load_job
 from wimple_core.layers.joints import join, joint_places, rim
-from wimple_core.layers.thickness import measure_pile
+from wimple_core.layers.thickness import Thickness, measure_pile, thickness_verdict
 from wimple_core.pipeline import build_whole as build
 from wimple_core.pricing.price import film_cost
 
@@ -97,6 +97,10 @@ def test_the_pile_is_as_thick_as_the_films_that_lie_on_each_other(
 def test_a_high_edge_is_said_with_its_places() -> None:
     b = built(layers={"films": [{"colour": "#b98a2f", "film": "reflective"}]})
     (said,) = [v for v in b.verdicts if v.code == "layers.pile"]
-    assert said.level == "look" and said.places and "catches a nail" in said.sentence() and said.fix == "knocked_out"
+    assert said.level == "look" and said.places and "catches a nail" in said.sentence() and said.fix is None
     plain = [v for v in built().verdicts if v.code == "layers.pile"]
     assert [v.level for v in plain] == ["ok"]
+    # Knocked out helps where two films on each other do not catch: three of 70 um do, and a single one of 150.
+    for thickest, stacked, fix in ((70.0, True, "knocked_out"), (120.0, True, None), (70.0, False, None)):
+        (told,) = thickness_verdict(Thickness(210.0, (0.0, 0.0), 3, 210.0, ((1.0, 2.0),), 9.0, thickest), stacked)
+        assert told.level == "look" and told.fix == fix and ("Knock" in told.remedy) is (fix is not None)

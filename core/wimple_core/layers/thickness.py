@@ -32,6 +32,8 @@ class Thickness:
     edge_um: float
     edges: tuple[tuple[float, float], ...]
     hidden_mm2: float
+    thickest_um: float = 0.0
+    """Of a single film."""
 
 
 def measure_pile(
@@ -72,6 +74,7 @@ def measure_pile(
         float(step.max(initial=0.0)),
         tuple((float(x), float(y)) for x, y in catches[:MOST_PLACES]),
         max(hidden, 0.0),
+        float(each.max()),
     )
 
 
@@ -79,6 +82,8 @@ def thickness_verdict(found: Thickness, stacked: bool) -> list[Verdict]:
     """What is said of the pile's height, and of edges that catch."""
     if found.films < 1:
         return []
+    # Knocked out, two films still lie on each other where they overlap.
+    helps = stacked and 2 * found.thickest_um < CATCHES_UM
     of = f"where {found.films} films lie on each other" if found.films > 1 else "one film high"
     said = f"The pile is {{value}} thick, {of}; {{hidden}} of film lie hidden in it"
     level = "look" if found.edges else "ok"
@@ -94,11 +99,11 @@ def thickness_verdict(found: Thickness, stacked: bool) -> list[Verdict]:
             "mm",
             f"{said}.",
             "Knock the films out of each other, so that fewer lie at the edge."
-            if stacked
+            if helps
             else "Press its edge down well, keep it from where fingers take hold, or take thinner film.",
             {"edge": (found.edge_um / 1000, "mm"), "hidden": (found.hidden_mm2, "mm²")},
             field="layers.joint",
-            fix="knocked_out" if stacked and found.edges else None,
+            fix="knocked_out" if helps and found.edges else None,
             places=found.edges or (found.at,),
         )
     ]
