@@ -86,6 +86,8 @@ def test_a_drawing_is_brought_to_a_picture_by_two_drags(cup: Page, tmp_path: Pat
     turned = cup.locator('[id="field-elements.0.placements.0.turn_deg"]')
     up = cup.locator('[id="field-elements.0.placements.0.centre_deg"]')
     expect(up).not_to_have_value("0")
+    # It is not saved, nor drawn exactly, at once: the next hand comes when it is.
+    cup.wait_for_timeout(600)
     expect(state).to_have_text("saved")
     expect(cup.get_by_role("region", name="Drawing").locator("[data-exact='true']").first).to_be_visible()
     drag((goal[0] + 40, goal[1]), (goal[0], goal[1] - 60))

@@ -33,8 +33,8 @@ SAFE_MM = 0.01
 """The search counts in single precision: it keeps so much more apart than it must."""
 NEAR_MM = 1e-5
 """A gap less by so much still holds."""
-WORKERS = max(1, (os.cpu_count() or 1) - 1)
-"""So many look at once: one is left for what the maker does meanwhile."""
+POLITE = 10
+"""The search gives way by so much to what the maker does meanwhile (as `nice` counts)."""
 FIRST = 0.1
 """Of the time, so much is for fitting alone."""
 
@@ -157,7 +157,7 @@ class _Search:
             exploration_time=explore,
             compression_time=max(1, seconds - explore),
             min_items_separation=apart,
-            num_workers=WORKERS,
+            num_workers=None,
             seed=seed,
         )
         self.queue = spyrrow.ProgressQueue()
@@ -167,6 +167,9 @@ class _Search:
         self.thread.start()
 
     def _run(self) -> None:
+        # On every core there is, but after all else: its threads are as polite as the one that starts them.
+        with contextlib.suppress(AttributeError, OSError):
+            os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), POLITE)
         # Where a piece is as wide as the strip, all but a hair, it breaks off: then it found nothing.
         with contextlib.suppress(BaseException):
             self.found.append(self.strip.solve(self.config, self.queue))

@@ -84,11 +84,11 @@ def _choice_view(c: Choice, usual: str, currency: str) -> ChoiceView:
 
 
 def layup_view(layup: Layup, layers: Layers, currency: str, style: LengthStyle) -> LayupView:
-    """The steps in words, and the ways there are."""
+    """The steps in words, and the ways there are to bring layers together, where there are some."""
     thick = layers.thickness
     return LayupView(
         order=layup.order,
-        choices=[_choice_view(c, layup.usual, currency) for c in layup.choices],
+        choices=[_choice_view(c, layup.usual, currency) for c in layup.choices] if layers.layers else [],
         thickness=format_quantity(thick.highest_um / 1000 if thick else 0.0, "mm", style),
         films=thick.films if thick else 0,
         edge=format_quantity(thick.edge_um / 1000 if thick else 0.0, "mm", style),

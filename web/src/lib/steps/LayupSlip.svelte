@@ -8,7 +8,7 @@
   const applied = $derived(String(job.value('layup.apply_on') ?? '').slice(0, 16));
 </script>
 
-{#if job.scene?.layers?.layers.length}<fieldset class="border-hairline border-b pb-1">
+{#if layup?.choices.length}<fieldset class="border-hairline border-b pb-1">
     <legend class="text-[15px]">Layers come together</legend>
     {#each layup?.choices ?? [] as c (c.order)}
       {@const taken = layup!.order === c.order}
