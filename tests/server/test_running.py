@@ -7,6 +7,8 @@ import datetime as dt
 import json
 import logging
 import sqlite3
+import threading
+import time
 import zipfile
 from pathlib import Path
 from typing import Any
@@ -65,6 +67,25 @@ def test_a_renewed_lease_holds_longer(job: Job) -> None:
     work.renew()
     work.refresh_from_db()
     assert work.lease > timezone.now() + LEASE * 0.9
+
+
+def test_a_busy_database_does_not_end_the_renewing(monkeypatch: pytest.MonkeyPatch) -> None:
+    """The first beat finds the database locked: the lease is renewed by the next ones all the same."""
+    monkeypatch.setattr(tasks, "LEASE", dt.timedelta(seconds=0.08))
+    beats, enough = [], threading.Event()
+
+    class Busy:
+        def renew(self) -> None:
+            beats.append(len(beats))
+            if len(beats) == 1:
+                raise OperationalError("database is locked")
+            enough.set()
+
+    with tasks._held(Busy()):  # type: ignore[arg-type]
+        assert enough.wait(10)
+    done = len(beats)
+    time.sleep(0.1)
+    assert len(beats) == done >= 2
 
 
 def test_a_work_that_kills_its_worker_is_given_up(job: Job) -> None:

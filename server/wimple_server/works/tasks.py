@@ -7,11 +7,11 @@ import hashlib
 import logging
 import threading
 from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from typing import Any
 
 from django.conf import settings
-from django.db import connection, transaction
+from django.db import OperationalError, connection, transaction
 from django.utils import timezone
 from django_tasks import task
 from wimple_core.errors import BadDocument, WimpleError, seen_from
@@ -142,7 +142,9 @@ def _held(work: Work) -> Iterator[None]:
     def renew() -> None:
         try:
             while not over.wait(LEASE.total_seconds() / 4):
-                work.renew()
+                # Where the database is busy, the next beat comes before the lease is over.
+                with suppress(OperationalError):
+                    work.renew()
         finally:
             connection.close()
 
