@@ -86,9 +86,14 @@ def test_a_drawing_is_brought_to_a_picture_by_two_drags(cup: Page, tmp_path: Pat
     turned = cup.locator('[id="field-elements.0.placements.0.turn_deg"]')
     up = cup.locator('[id="field-elements.0.placements.0.centre_deg"]')
     expect(up).not_to_have_value("0")
-    # It is not saved, nor drawn exactly, at once: the next hand comes when it is.
+    # It is not saved, nor drawn exactly, at once: the next hand comes when it is, and after a look elsewhere.
     cup.wait_for_timeout(600)
     expect(state).to_have_text("saved")
+    steps = cup.get_by_role("navigation", name="Steps of the job")
+    steps.get_by_role("link", name=re.compile("Unwrap")).click()
+    expect(cup.get_by_role("heading", name="Unwrap")).to_be_visible()
+    steps.get_by_role("link", name=re.compile("Artwork")).click()
+    expect(cup.locator("[data-reference]")).to_be_visible()
     expect(cup.get_by_role("region", name="Drawing").locator("[data-exact='true']").first).to_be_visible()
     drag((goal[0] + 40, goal[1]), (goal[0], goal[1] - 60))
     expect(turned).to_have_value(re.compile(r"^(8|9)\d"))

@@ -18,17 +18,17 @@
   const high = $derived((now.width * tall) / width);
   const round = (v: number) => Number(v.toFixed(2));
 
-  /** From a place of the drawing to where it belongs, while it is drawn; and where the last one came to lie. */
+  /** From a place of the drawing to where it belongs, while it is drawn. */
   let arrow = $state.raw<[Point, Point] | null>(null);
-  let anchor = $state.raw<Point | null>(null);
+  const anchor = $derived(job.picture.anchor);
   $effect(() => {
-    if (job.picture.hand !== 'bring') anchor = null;
+    if (job.picture.hand !== 'bring') job.picture.anchor = null;
   });
   function bring(drawn: [Point, Point]) {
     arrow = null;
     if (Math.hypot(drawn[1][0] - drawn[0][0], drawn[1][1] - drawn[0][1]) < 2 * px) return;
     const pairs: Pair[] = anchor ? [[anchor, anchor], drawn] : [drawn];
-    anchor ??= drawn[1];
+    job.picture.anchor ??= drawn[1];
     void job.picture.bring(pairs);
   }
 

@@ -12,6 +12,8 @@ export class PictureWork {
   /** The colour taken from it last, and what it went to. */
   taken = $state('');
   takenFor = $state('');
+  /** Where the first place that was brought came to lie: the next one turns about it. */
+  anchor = $state.raw<[number, number] | null>(null);
   /** What is to be said of what was brought to it. */
   brought = $state('');
 
