@@ -23,6 +23,7 @@ from wimple_core.layup.choice import layer_costs
 from wimple_core.pipeline import build_whole
 from wimple_core.sheets import Load, film_by_cause
 from wimple_core.sheets.batch import outlined
+from wimple_core.sheets.fitted import Piece, fittings
 from wimple_core.sheets.loads import Medium
 from wimple_core.sheets.mats import share_mats
 from wimple_core.sheets.nest import Place, Shape, gaps_hold, nest
@@ -144,6 +145,16 @@ def test_what_lies_over_another_holds_no_gap_at_all() -> None:
         assert gaps_hold(np.array([one, affinity.translate(one, by, 0)], dtype=object), 0.0) is holds
     for by, holds in ((12.0, True), (11.99, False), (5.0, False)):
         assert gaps_hold(np.array([one, affinity.translate(one, by, 0)], dtype=object), 2.0) is holds
+
+
+def test_what_is_not_fitted_is_passed_over() -> None:
+    """An outline that crosses itself, one with too many corners, too many pieces: nothing comes, and nothing breaks."""
+    square = np.array([[0, 0], [10, 0], [10, 10], [0, 10]], float)
+    round_ = shapely.get_coordinates(shapely.Point(0, 0).buffer(5).exterior)[:-1]
+    for outline, count in ((square[[0, 2, 1, 3]], 1), (round_, 1), (square, 61), (square, 0)):
+        assert list(fittings([Piece(outline, count, None)], 50.0, 1.0)) == []
+    wide = [found for found in fittings([Piece(square * 10, 1, (0.0,))], 50.0, 1.0) if found is not None]
+    assert wide == []
 
 
 def test_a_piece_as_wide_as_the_strip_breaks_nothing_off() -> None:

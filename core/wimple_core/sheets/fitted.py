@@ -88,25 +88,18 @@ class _Grown:
     back: np.ndarray
 
     @classmethod
-    def of(cls, pieces: Sequence[Piece], gap: float) -> _Grown:
-        """Of pieces, that far apart (mm)."""
-        wide = shapely.buffer(
-            np.array([shapely.Polygon(p.outline) for p in pieces], dtype=object),
-            gap / 2,
-            join_style="mitre",
-            mitre_limit=MITRE,
-        )
+    def of(cls, outlines: np.ndarray, turns: Sequence[tuple[float, ...] | None], gap: float) -> _Grown:
+        """Of polygons (k,) that may be turned so, that far apart (mm)."""
+        wide = shapely.buffer(outlines, gap / 2, join_style="mitre", mitre_limit=MITRE)
         rings = [shapely.get_coordinates(one.exterior)[:-1] for one in shapely.orient_polygons(wide)]
         most = max(len(r) for r in rings)
         rows = []
-        for k, (points, piece) in enumerate(zip(rings, pieces, strict=True)):
+        for k, (points, allowed) in enumerate(zip(rings, turns, strict=True)):
             on, back = np.roll(points, -1, axis=0) - points, np.roll(points, 1, axis=0) - points
             there, then = np.arctan2(on[:, 1], on[:, 0]), np.arctan2(back[:, 1], back[:, 0])
             sharp = (then - there) % (2 * np.pi)
             ways = (
-                [(np.nan, there, 0.0), (np.nan, then, 1.0)]
-                if piece.turns is None
-                else [(t, there, 0.0) for t in piece.turns]
+                [(np.nan, there, 0.0), (np.nan, then, 1.0)] if allowed is None else [(t, there, 0.0) for t in allowed]
             )
             for turn, edge, side in ways:
                 rows.append(
@@ -179,12 +172,15 @@ class _Next:
 
 def fittings(pieces: Sequence[Piece], width: float, gap: float) -> Iterator[Fitted | None]:
     """What is found of pieces on a strip `width` mm wide, at least `gap` mm apart: better every time, and None in
-    between while it is looked for. It ends by itself; nothing comes where they are too many, have too many corners
-    or do not go in.
+    between while it is looked for. It ends by itself; nothing comes where they are too many, have too many corners,
+    cross themselves or do not go in.
     """
     if not 0 < sum(p.count for p in pieces) <= MOST_PIECES or max(len(p.outline) for p in pieces) > MOST_CORNERS:
         return
-    grown = _Grown.of(pieces, gap)
+    outlines = np.array([shapely.Polygon(p.outline) for p in pieces], dtype=object)
+    if not shapely.is_valid(outlines).all():
+        return
+    grown = _Grown.of(outlines, [p.turns for p in pieces], gap)
     counts = tuple(p.count for p in pieces)
     area = float(grown.areas @ counts)
     best: _Lay | None = None
