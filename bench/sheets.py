@@ -14,7 +14,8 @@ from wimple_core.cutting.order import Contour, order_contours
 from wimple_core.job import load_job
 from wimple_core.pipeline import StageCache, build
 from wimple_core.sheets.mats import share_mats
-from wimple_core.sheets.nest import Shape, nest
+from wimple_core.sheets.nest import nest
+from wimple_core.sheets.shape import Shape
 
 Row = dict[str, object]
 

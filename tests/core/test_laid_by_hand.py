@@ -23,7 +23,7 @@ from wimple_core.sheets.batch import boxed, laid_by_hand, loosened, outlined
 from wimple_core.sheets.by_hand import HandLaid, held_boxes, lay_by_hand
 from wimple_core.sheets.loads import Medium
 from wimple_core.sheets.loose import block, fewer, pieces_of
-from wimple_core.sheets.nest import Place, Shape
+from wimple_core.sheets.shape import Place, Shape
 from wimple_core.sheets.skyline import lay_many
 from wimple_core.views.loads import loads_view
 

@@ -23,12 +23,13 @@ from wimple_core.layup.choice import layer_costs
 from wimple_core.pipeline import build_whole
 from wimple_core.sheets import Load, film_by_cause
 from wimple_core.sheets.batch import outlined
-from wimple_core.sheets.fitted import Piece, fittings
+from wimple_core.sheets.fitted import fittings
 from wimple_core.sheets.loads import Medium
 from wimple_core.sheets.mats import share_mats
-from wimple_core.sheets.nest import Place, Shape, gaps_hold, nest
+from wimple_core.sheets.nest import gaps_hold, nest
 from wimple_core.sheets.outline import outline_of
 from wimple_core.sheets.search import Searched
+from wimple_core.sheets.shape import Place, Shape
 from wimple_core.sheets.stack import Laid, lay, most, ways
 
 PANEL = board(2000, 2000)
@@ -147,13 +148,24 @@ def test_what_lies_over_another_holds_no_gap_at_all() -> None:
         assert gaps_hold(np.array([one, affinity.translate(one, by, 0)], dtype=object), 2.0) is holds
 
 
+@pytest.mark.parametrize("turns", ["half", "any"])
+def test_the_gap_of_what_is_fitted_holds_to_the_last_digit(turns: Turns) -> None:
+    g = np.random.default_rng(3)
+    for gap in (0.1, 3.0, 7.3):
+        shapes = [Shape(shapely.get_coordinates(blob(g).exterior)[:-1], 2, turns) for _ in range(4)]
+        found = next(found for found in fittings(shapes, 90.0, gap) if found is not None)
+        there = lying(shapes, found.places)
+        one, other = np.triu_indices(len(there), 1)
+        assert len(there) == 8 and shapely.distance(there[one], there[other]).min() >= gap
+
+
 def test_what_is_not_fitted_is_passed_over() -> None:
     """An outline that crosses itself, one with too many corners, too many pieces: nothing comes, and nothing breaks."""
     square = np.array([[0, 0], [10, 0], [10, 10], [0, 10]], float)
     round_ = shapely.get_coordinates(shapely.Point(0, 0).buffer(5).exterior)[:-1]
     for outline, count in ((square[[0, 2, 1, 3]], 1), (round_, 1), (square, 61), (square, 0)):
-        assert list(fittings([Piece(outline, count, None)], 50.0, 1.0)) == []
-    wide = [found for found in fittings([Piece(square * 10, 1, (0.0,))], 50.0, 1.0) if found is not None]
+        assert list(fittings([Shape(outline, count, "any")], 50.0, 1.0)) == []
+    wide = [found for found in fittings([Shape(square * 10, 1, "never")], 50.0, 1.0) if found is not None]
     assert wide == []
 
 

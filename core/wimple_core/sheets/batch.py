@@ -14,7 +14,7 @@ from .by_hand import held_boxes, lay_by_hand
 from .loads import Box, Item, Load, Medium, Patch, PlacedItem, Way
 from .loose import block, blocks, fewer, most_sets, pieces_of
 from .mats import Size, share_mats
-from .nest import Place
+from .shape import Place
 from .stack import Laid, lay, most, ways
 from .supply import NOTHING_TAKEN, Allotted, Supply
 

@@ -17,7 +17,8 @@ from ..arrays import Array
 from ..job.document import HandPlace, HeldFree
 from ..job.stock import Turns
 from .loads import Box
-from .nest import Place, grown
+from .nest import grown
+from .shape import Place
 from .skyline import TURNED
 
 Mask = NDArray[np.bool_]

@@ -8,6 +8,7 @@ class of two-dimensional bin packing problems", 1999; several of the best lays a
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 
@@ -16,6 +17,8 @@ import shapely
 from scipy.spatial import KDTree
 
 from ..arrays import Array
+from ..job.stock import Turns
+from .shape import Place, Shape
 
 MOST_PIECES = 60
 MOST_CORNERS = 24
@@ -26,6 +29,8 @@ EACH = 6
 """Of one lay, so many of the best next pieces are looked at."""
 NEAR_MM = 1e-6
 """Pieces may be nearer to each other by so much than they must: floating point is no finer."""
+HAIR_MM = 1e-9
+"""Half a gap is more by so much, so that the whole one holds to the last digit."""
 SLIT_MM = 2e-3
 """A slit narrower than that is closed."""
 ALONG_MM = 1e-3
@@ -36,34 +41,18 @@ MITRE = 4.0
 """A corner's gap reaches no farther than so many times the gap."""
 ANGLE = 1e-6
 """Radians by which a corner may be sharper than what goes into it."""
+TURNS: dict[Turns, tuple[float, ...] | None] = {"never": (0.0,), "half": (0.0, math.pi), "any": None}
+"""Radians; None is any."""
 FULL = 0.9995
 """A strip as full as that is as good as it gets."""
 
 
 @dataclass(frozen=True)
-class Piece:
-    """An outline (n, 2) mm, how many of it there are, and the turns (radians) it may have; None is any."""
-
-    outline: Array
-    count: int
-    turns: tuple[float, ...] | None
-
-
-@dataclass(frozen=True)
-class Lying:
-    """One of a piece where it lies: turned by radians about its own origin, then moved (mm)."""
-
-    piece: int
-    turn: float
-    at: tuple[float, float]
-
-
-@dataclass(frozen=True)
 class Fitted:
-    """All pieces where they lie, half the gap away from the strip's edges, and whether next to nothing is lost between
+    """All shapes where they lie, half the gap away from the strip's edges, and whether next to nothing is lost between
     them."""
 
-    lying: tuple[Lying, ...]
+    places: tuple[Place, ...]
     full: bool
 
 
@@ -90,7 +79,8 @@ class _Grown:
     @classmethod
     def of(cls, outlines: np.ndarray, turns: Sequence[tuple[float, ...] | None], gap: float) -> _Grown:
         """Of polygons (k,) that may be turned so, that far apart (mm)."""
-        wide = shapely.buffer(outlines, gap / 2, join_style="mitre", mitre_limit=MITRE)
+        away = gap / 2 + HAIR_MM if gap > 0 else 0.0
+        wide = shapely.buffer(outlines, away, join_style="mitre", mitre_limit=MITRE)
         rings = [shapely.get_coordinates(one.exterior)[:-1] for one in shapely.orient_polygons(wide)]
         most = max(len(r) for r in rings)
         rows = []
@@ -147,7 +137,7 @@ class _Lay:
     free: shapely.Polygon | shapely.MultiPolygon
     cost: float
     left: tuple[int, ...]
-    lying: tuple[Lying, ...] = ()
+    places: tuple[Place, ...] = ()
     top: float = 0.0
     dead: frozenset[tuple[float, float]] = frozenset()
     """Corners into which nothing goes any more."""
@@ -159,29 +149,29 @@ class _Next:
 
     cost: float
     lay: _Lay = field(repr=False)
-    lying: Lying
+    place: Place
     there: shapely.Polygon = field(repr=False)
     dead: frozenset[tuple[float, float]] = field(repr=False)
 
     def told(self) -> tuple[tuple[object, ...], ...]:
         """The same for lays that only came about in another order."""
         return tuple(
-            sorted((p.piece, round(p.turn, 4), *np.round(p.at, 2).tolist()) for p in (*self.lay.lying, self.lying))
+            sorted((p.shape, round(p.turn, 2), *np.round(p.at, 2).tolist()) for p in (*self.lay.places, self.place))
         )
 
 
-def fittings(pieces: Sequence[Piece], width: float, gap: float) -> Iterator[Fitted | None]:
-    """What is found of pieces on a strip `width` mm wide, at least `gap` mm apart: better every time, and None in
+def fittings(shapes: Sequence[Shape], width: float, gap: float) -> Iterator[Fitted | None]:
+    """What is found of shapes on a strip `width` mm wide, at least `gap` mm apart: better every time, and None in
     between while it is looked for. It ends by itself; nothing comes where they are too many, have too many corners,
     cross themselves or do not go in.
     """
-    if not 0 < sum(p.count for p in pieces) <= MOST_PIECES or max(len(p.outline) for p in pieces) > MOST_CORNERS:
+    if not 0 < sum(s.count for s in shapes) <= MOST_PIECES or max(len(s.outline) for s in shapes) > MOST_CORNERS:
         return
-    outlines = np.array([shapely.Polygon(p.outline) for p in pieces], dtype=object)
+    outlines = np.array([shapely.Polygon(s.outline) for s in shapes], dtype=object)
     if not shapely.is_valid(outlines).all():
         return
-    grown = _Grown.of(outlines, [p.turns for p in pieces], gap)
-    counts = tuple(p.count for p in pieces)
+    grown = _Grown.of(outlines, [TURNS[s.turns] for s in shapes], gap)
+    counts = tuple(s.count for s in shapes)
     area = float(grown.areas @ counts)
     best: _Lay | None = None
     for beam in ROUNDS:
@@ -191,7 +181,7 @@ def fittings(pieces: Sequence[Piece], width: float, gap: float) -> Iterator[Fitt
                 continue
             best = made
             full = made.top * (width + gap) * FULL <= area
-            yield Fitted(made.lying, full)
+            yield Fitted(made.places, full)
             if full:
                 return
 
@@ -221,11 +211,16 @@ def _beam(pieces: _Grown, counts: tuple[int, ...], width: float, beam: int) -> I
 
 
 def _laid(one: _Next, pieces: _Grown) -> _Lay:
-    left = tuple(n - (k == one.lying.piece) for k, n in enumerate(one.lay.left))
+    left = tuple(n - (k == one.place.shape) for k, n in enumerate(one.lay.left))
     least = float(pieces.areas[np.array(left) > 0].min(initial=np.inf))
     free, lost = _less(one.lay.free, one.there, least)
     return _Lay(
-        free, one.cost + lost, left, (*one.lay.lying, one.lying), max(one.lay.top, float(one.there.bounds[3])), one.dead
+        free,
+        one.cost + lost,
+        left,
+        (*one.lay.places, one.place),
+        max(one.lay.top, float(one.there.bounds[3])),
+        one.dead,
     )
 
 
@@ -277,7 +272,7 @@ def _follow(lay: _Lay, pieces: _Grown) -> list[_Next]:
             _Next(
                 float(lay.cost + length[k] - 2 * touch[k]),
                 lay,
-                Lying(int(which[n]), float(turn[n]), (float(moves[n, 0]), float(moves[n, 1]))),
+                Place(int(which[n]), math.degrees(turn[n]), (float(moves[n, 0]), float(moves[n, 1]))),
                 there[n],
                 frozenset(dead),
             )

@@ -15,7 +15,8 @@ from .allot import Stock, allot
 from .batch import Batch, Lying, gap_and_margin, load_of, must_turn
 from .items import item_of
 from .loads import Item, Load, Loads, Medium, Patch, PlacedItem, medium_of
-from .nest import Nested, Shape
+from .nest import Nested
+from .shape import Shape
 from .skyline import lay_many
 from .verdicts import fits_verdict, judged, not_held_verdict
 

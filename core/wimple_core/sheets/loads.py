@@ -18,10 +18,10 @@ from ..cuts import Cuts, cuts_round, together
 from ..job.shipped import Cutter, Film
 from ..job.stock import Turns
 from ..verdict import Verdict
-from .nest import Place
 from .outline import outline_of
 from .panels import Parted
 from .printed import Face
+from .shape import Place
 from .supply import NOTHING_TAKEN, Allotted
 
 Box = tuple[float, float, float, float]

@@ -14,8 +14,8 @@ from ..arrays import Array
 from ..cuts import ROLES, Cuts, together
 from ..job.stock import Turns
 from .loads import Item
-from .nest import Place, Shape
 from .outline import outline_of
+from .shape import Place, Shape
 from .skyline import lay_many
 
 MOST = 240

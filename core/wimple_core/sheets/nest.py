@@ -14,15 +14,14 @@ import threading
 import time
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from typing import ClassVar
 
 import numpy as np
 import shapely
 import spyrrow
 
 from ..arrays import Array
-from ..job.stock import Turns
-from .fitted import Piece, fittings
+from .fitted import fittings
+from .shape import Place, Shape
 
 Watch = Callable[[float, float], None]
 """Told the best length so far (mm; infinite while there is none) and how much of the time is over, a share."""
@@ -37,31 +36,6 @@ POLITE = 10
 """The search gives way by so much to what the maker does meanwhile (as `nice` counts)."""
 FIRST = 0.1
 """Of the time, so much is for fitting alone."""
-
-
-@dataclass(frozen=True)
-class Shape:
-    """An outline (n, 2) mm, how many of it are wanted, and how it may be turned."""
-
-    outline: Array
-    count: int
-    turns: Turns = "any"
-
-
-@dataclass(frozen=True)
-class Place:
-    """Where one of a shape lies: turned by degrees about its own origin, then moved (mm)."""
-
-    shape: int
-    turn: float
-    at: tuple[float, float]
-
-    def of(self, points: Array) -> Array:
-        """Places (n, 2) of the shape where it lies."""
-        a = np.radians(self.turn)
-        c, s = np.cos(a), np.sin(a)
-        there: Array = points @ np.array([[c, s], [-s, c]]) + self.at
-        return there
 
 
 @dataclass(frozen=True)
@@ -118,11 +92,9 @@ def _shorter(one: Nested | None, other: Nested | None) -> Nested | None:
 class _Fit:
     """Straight edges laid to straight edges, a little at a time."""
 
-    TURNS: ClassVar[dict[Turns, tuple[float, ...] | None]] = {"never": (0.0,), "half": (0.0, math.pi), "any": None}
-
     def __init__(self, shapes: Sequence[Shape], width: float, gap: float) -> None:
         self.shapes, self.width, self.gap = shapes, width, gap
-        self.some = fittings([Piece(s.outline, s.count, self.TURNS[s.turns]) for s in shapes], width, gap)
+        self.some = fittings(shapes, width, gap)
         self.over = self.full = False
 
     def step(self, seconds: float) -> Nested | None:
@@ -130,8 +102,7 @@ class _Fit:
         until = time.monotonic() + seconds
         for found in self.some:
             if found is not None:
-                places = [Place(p.piece, math.degrees(p.turn), p.at) for p in found.lying]
-                holds = _checked(places, self.shapes, self.width, self.gap)
+                holds = _checked(found.places, self.shapes, self.width, self.gap)
                 self.full = found.full and holds is not None
                 return holds
             if time.monotonic() > until:

@@ -17,7 +17,8 @@ from ..slow import Slow, Wanted
 from .items import item_of
 from .loads import Item, Medium
 from .loose import blocks, most_sets, pieces_of, shapes_of
-from .nest import Place, Shape, nest
+from .nest import nest
+from .shape import Place, Shape
 from .stack import Laid, lay, most, ways
 
 KEPT_AS = 2

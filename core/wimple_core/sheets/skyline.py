@@ -13,7 +13,8 @@ import shapely
 
 from ..arrays import Array
 from ..job.stock import Turns
-from .nest import Nested, Place, Shape, beyond, grown
+from .nest import Nested, beyond, grown
+from .shape import Place, Shape
 
 FINE_MM, COARSE_MM = 0.5, 1.0
 MANY = 60

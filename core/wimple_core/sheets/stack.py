@@ -14,7 +14,8 @@ import shapely
 
 from ..arrays import Array
 from ..job.stock import Turns
-from .nest import Place, grown
+from .nest import grown
+from .shape import Place
 
 BIN_MM = 0.25
 STEPS = 24

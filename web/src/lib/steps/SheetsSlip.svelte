@@ -1,7 +1,6 @@
 <script lang="ts">
   import { untrack } from 'svelte';
   import type { JobState } from '../state/job.svelte';
-  import { session } from '../state/session.svelte';
   import { tables } from '../state/tables.svelte';
   import Either from '../ui/Either.svelte';
   import Field from '../ui/Field.svelte';
@@ -9,8 +8,8 @@
   import Switch from '../ui/Switch.svelte';
   import Working from '../ui/Working.svelte';
   import CuttingSlip from '../cutting/CuttingSlip.svelte';
-  import CutMark from './CutMark.svelte';
   import FilesButton from './FilesButton.svelte';
+  import LoadRow from './LoadRow.svelte';
   import PrintedPages from './PrintedPages.svelte';
   import SetsFields from './SetsFields.svelte';
 
@@ -26,7 +25,8 @@
     });
   });
   const machine = $derived(tables.cutters.find((c) => c.id === job.value('sheets.cutter')));
-  const connected = $derived(!!machine && (machine.simulated || !!machine.address));
+  /** The machine that loads are cut on from here; empty where it only takes files. */
+  const reached = $derived(machine && (machine.simulated || machine.address) ? machine.name : '');
 </script>
 
 {#if job.on.now}
@@ -42,36 +42,15 @@
     </p>
     {#if sheets.loads.length || !sheets.pages.length}<h2 class="mt-3 mb-1">Loads</h2>{/if}
     {#each sheets.loads as s, n (n)}
-      <button
-        class="border-hairline flex w-full items-center gap-2 border-b px-1 py-[7px] text-left {n === load
-          ? 'bg-sheet font-[600]'
-          : ''}"
-        aria-pressed={n === load}
-        onclick={() => (load = n)}
-      >
-        {#each s.patches as patch, i (i)}
-          <span class="border-edge size-4 shrink-0 rounded-[2px] border" style:background={patch.colour}></span>
-        {/each}
-        <span class="grow">{s.name}</span>
-        <span class="fine narrow"
-          >{s.patches.map((p) => p.sets).join(' + ')} on a load · {job.cuts.times(s.digest)
-            ? `${job.cuts.times(s.digest)} of `
-            : ''}{s.times} ×{s.turned ? ' · turned' : ''}</span
-        >
-      </button>
-      {#if n === load && connected && s.fits && session.makes && job.cuts.times(s.digest) < s.times}
-        <p class="border-hairline border-b py-1.5">
-          <button class="button button-main" disabled={job.on.busy} onclick={() => job.on.begin(s.digest)}
-            >Cut this load</button
-          >
-          <span class="fine">on {machine?.name}</span>
-        </p>
-      {/if}
-      {#if n === load}<CutMark
-          load={s}
-          cuts={job.cuts}
-          others={[...sheets.loads, ...sheets.pages.map((p) => p.load)].map((l) => l.digest)}
-        />{/if}
+      <LoadRow
+        {job}
+        load={s}
+        chosen={n === load}
+        onpick={() => (load = n)}
+        says="{s.patches.map((p) => p.sets).join(' + ')} on a load"
+        on={reached}
+        colours={s.patches.map((p) => p.colour)}
+      />
       {#if n === load && s.patches.length > 1}
         <!-- Where each patch is laid, by the mat's own rule. -->
         <ol class="border-hairline border-b py-1" aria-label="Patches of this load">
@@ -91,7 +70,7 @@
         <p class="fine">No layers yet: <a class="link" href="/jobs/{job.id}/artwork">bring a drawing.</a></p>
       {/if}
     {/each}
-    {#if sheets.pages.length}<PrintedPages {job} bind:load on={connected ? (machine?.name ?? '') : ''} />{/if}
+    {#if sheets.pages.length}<PrintedPages {job} bind:load on={reached} />{/if}
   {/if}
   {#if sheets?.one_film && sheets.shared}
     {@const says = (w: typeof sheets.shared) =>

@@ -1,0 +1,35 @@
+"""What is nested: shapes, and where one of a shape lies."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..arrays import Array
+from ..job.stock import Turns
+
+
+@dataclass(frozen=True)
+class Shape:
+    """An outline (n, 2) mm, how many of it are wanted, and how it may be turned."""
+
+    outline: Array
+    count: int
+    turns: Turns = "any"
+
+
+@dataclass(frozen=True)
+class Place:
+    """Where one of a shape lies: turned by degrees about its own origin, then moved (mm)."""
+
+    shape: int
+    turn: float
+    at: tuple[float, float]
+
+    def of(self, points: Array) -> Array:
+        """Places (n, 2) of the shape where it lies."""
+        a = np.radians(self.turn)
+        c, s = np.cos(a), np.sin(a)
+        there: Array = points @ np.array([[c, s], [-s, c]]) + self.at
+        return there
