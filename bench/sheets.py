@@ -64,7 +64,7 @@ def nesting() -> list[Row]:
     ):
         bound = float(shapely.area(np.array(many, dtype=object)).sum()) / 300
         began = time.perf_counter()
-        found = nest(_shapes(many), 300.0, 0.0, 55)
+        found = nest(_shapes(many), 300.0, 0.0, 59)
         rows.append(
             {
                 "what": f"300 pieces in a minute ({what}), the length of the area bound over theirs, at least 0.85",

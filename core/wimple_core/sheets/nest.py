@@ -2,7 +2,7 @@
 
 The search is spyrrow's (strip packing of irregular shapes, after Gardeyn, Vanden Berghe and Wauters, "An open-source
 heuristic to reboot 2D nesting research", 2025); few pieces of straight edges are fitted to each other meanwhile
-(`fitted`). What is found is kept only if nothing overlaps and every gap holds.
+(`fitted`), and what is found is pressed together (`press`). It is kept only if nothing overlaps and every gap holds.
 """
 
 from __future__ import annotations
@@ -12,7 +12,7 @@ import math
 import os
 import threading
 import time
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -21,6 +21,7 @@ import spyrrow
 
 from ..arrays import Array
 from .fitted import fittings
+from .press import Press
 from .shape import Place, Shape
 
 Watch = Callable[[float, float], None]
@@ -36,6 +37,9 @@ POLITE = 10
 """The search gives way by so much to what the maker does meanwhile (as `nice` counts)."""
 FIRST = 0.1
 """Of the time, so much is for fitting alone."""
+PRESSING = 0.25
+PIECE_S = 0.04
+"""Of the time, so much at most is for pressing together what was found, and so much for every piece."""
 
 
 @dataclass(frozen=True)
@@ -61,28 +65,45 @@ def nest(
     if not shapes or any(_narrowest(s) > width + NEAR_MM for s in shapes):
         return None
     began = time.monotonic()
-    fit = _Fit(shapes, width, gap)
-    search: _Search | None = None
     best: Nested | None = None
-    while not (search and search.over and (best or fit.over)):
-        if fit.over and search:
-            search.wait(LOOK_S)
-        else:
-            best = _shorter(best, fit.step(LOOK_S))
-        best = _shorter(best, search.latest() if search else None)
-        waited = time.monotonic() - began
+    for found in _looked_for(shapes, width, gap, seconds, seed):
+        best = _shorter(best, found)
         try:
-            watch(best.length if best else math.inf, min(waited / seconds, 1.0))
+            watch(best.length if best else math.inf, min((time.monotonic() - began) / seconds, 1.0))
         except Exception:
             if best is None:
                 raise
             return best
+    return best
+
+
+def _looked_for(shapes: Sequence[Shape], width: float, gap: float, seconds: int, seed: int) -> Iterator[Nested | None]:
+    """What is found in so many seconds, as it is found; None when there is nothing new."""
+    began = time.monotonic()
+    pressing = min(PRESSING * seconds, PIECE_S * sum(s.count for s in shapes))
+    fit = _Fit(shapes, width, gap)
+    search: _Search | None = None
+    best: Nested | None = None
+    while True:
+        if fit.over and search:
+            search.wait(LOOK_S)
+            found = None
+        else:
+            found = fit.step(LOOK_S)
+        found = _shorter(found, search.latest() if search else None)
+        best = _shorter(best, found)
+        yield found
+        if fit.full:
+            return
+        waited = time.monotonic() - began
         # The search only looks at the clock between its rounds: it comes to its end by itself, and is not waited for.
-        if fit.full or (waited + LOOK_S >= seconds and (best or (search and search.over))):
-            return best
+        if search and (search.over or waited >= seconds - pressing) and (best or (search.over and fit.over)):
+            break
         if search is None and (fit.over or waited >= FIRST * seconds):
-            search = _Search(shapes, width, gap, seconds, seed)
-    return _shorter(best, search.latest())
+            search = _Search(shapes, width, gap, max(2, math.ceil(seconds - pressing)), seed)
+    if best and all(shapely.Polygon(s.outline).is_valid for s in shapes):
+        for places in Press(shapes, best.places, width, gap).steps(began + seconds):
+            yield _checked(places, shapes, width, gap) if places else None
 
 
 def _shorter(one: Nested | None, other: Nested | None) -> Nested | None:
@@ -121,12 +142,12 @@ class _Search:
         apart = gap + SAFE_MM
         # It keeps off the strip's edges as well, and those are no work.
         self.strip = spyrrow.StripPackingInstance("", width + 2 * apart, items)
-        explore = max(1, round(0.8 * seconds))
         self.config = spyrrow.StripPackingConfig(
             early_termination=True,
             total_computation_time=None,
-            exploration_time=explore,
-            compression_time=max(1, seconds - explore),
+            # What it would shorten at the end is pressed together.
+            exploration_time=seconds - 1,
+            compression_time=1,
             min_items_separation=apart,
             num_workers=None,
             seed=seed,

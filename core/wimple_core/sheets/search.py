@@ -21,14 +21,16 @@ from .nest import nest
 from .shape import Place, Shape
 from .stack import Laid, lay, most, ways
 
-KEPT_AS = 2
+KEPT_AS = 3
 """Changes when what is kept of a search does."""
 SECONDS = 5
-"""So long one lay is looked for."""
+EASY = 40
+EACH_S = 0.2
+"""So long one lay is looked for: so much for so many pieces, and more for each beyond."""
 MORE = 3
 """At most so many more sets than at once are looked for on a load."""
-MOST_AT_ONCE = 120
-"""More sets of a load are left as they lie at once: the search would not come to an end in time."""
+MOST_AT_ONCE = 300
+"""More pieces of a load are left as they lie at once: the search would take more than a minute."""
 Progress = Callable[[str, float], None]
 
 
@@ -170,7 +172,8 @@ class _Loose:
 
 def _nested(sets: _Whole | _Loose, gap: float, width: float, count: int, told: _Told) -> Laid | None:
     shapes = sets.shapes(count)
-    found = nest(shapes, width, gap, SECONDS, told.watch)
+    more = sum(s.count for s in shapes) - EASY
+    found = nest(shapes, width, gap, SECONDS + max(0, round(EACH_S * more)), told.watch)
     if found is None:
         return None
     right = max(float(p.of(shapes[p.shape].outline)[:, 0].max()) for p in found.places)
