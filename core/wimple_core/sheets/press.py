@@ -99,7 +99,6 @@ class Press:
             np.radians([p.turn for p in places]),
             np.concatenate([p.of(self.middles[[p.shape]]) for p in places]),
         )
-        self.asked = np.array([p.turn for p in places])
         self.length = float(self.lying.points[..., 1].max())
 
     def steps(self, until: float) -> Iterator[tuple[Place, ...] | None]:
@@ -132,9 +131,8 @@ class Press:
     @property
     def places(self) -> tuple[Place, ...]:
         """Where all of them lie."""
-        turns = np.where(self.lying.free, np.degrees(self.lying.turn), self.asked)
         out = []
-        for k, turn, to in zip(self.which, turns.tolist(), self.lying.at, strict=True):
+        for k, turn, to in zip(self.which, np.degrees(self.lying.turn).tolist(), self.lying.at, strict=True):
             x, y = to - Place(k, turn, (0.0, 0.0)).of(self.middles[[k]])[0]
             out.append(Place(k, turn, (float(x), float(y))))
         return tuple(out)
