@@ -32,8 +32,6 @@ LONGER = 0.01
 """A strip grows shorter or longer by no more than that at once, a share of it."""
 WORTH = 3e-4
 """Where a step shortens the strip by less, a share of it, the next moves are half as wide."""
-DOWN = 1e-4
-"""What it counts that a piece comes down, against that the strip grows shorter: there is room behind it then."""
 HAIR_MM = 1e-6
 """Gaps are wider by so much than they must be."""
 LAST_STEPS = 8
@@ -145,7 +143,6 @@ class Press:
         rows += _on_the_strip(lying, points, (self.width, self.length), 3 * size + SHORTER * self.length)
         room = np.concatenate([r.room for r in rows])
         least = np.zeros(3 * n + 1)
-        least[1 : 3 * n : 3] = DOWN
         least[-1] = 1.0
         most = np.full((3 * n + 1, 2), (-size, size))
         most[2 : 3 * n : 3] *= (lying.free & turning)[:, None]
