@@ -252,7 +252,9 @@ def test_a_closer_lay_of_loose_pieces_holds_and_is_as_large_as_it_says(monkeypat
     monkeypatch.setattr(searching, "blocks", lambda *_: [])
     found = searching.search([item], plan, medium, 5, lambda what, share: None).films[0][5]
     pieces = pieces_of(item.cuts)
-    regions = lying(found.places, [p.outline for p in pieces])
+    regions = np.array(
+        [shapely.Polygon(p.of(pieces[p.shape].outline), [p.of(h) for h in pieces[p.shape].holes]) for p in found.places]
+    )
     assert len(regions) == 15 and nearest(regions) >= plan.gap_mm
     assert shapely.total_bounds(regions) == pytest.approx([0, 0, *found.size], abs=1e-6)
     one = block(item, pieces, found.places, 5)

@@ -9,11 +9,14 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 import shapely
+from shapely.geometry.base import BaseGeometry
 
 from ..arrays import Array
 from ..cuts import ROLES, Cuts, together
 from ..job.stock import Turns
+from .holes import Filled, Holed, filled
 from .loads import Item
+from .nest import Nested
 from .outline import outline_of
 from .shape import Place, Shape
 from .skyline import lay_many
@@ -26,10 +29,12 @@ SHARES = 1.0, 0.5
 
 @dataclass(frozen=True, eq=False)
 class Piece:
-    """One piece with its holes and slits, its lower left corner at the origin, and the outline it is laid by."""
+    """One piece with its holes and slits, its lower left corner at the origin, the outline it is laid by, and its holes
+    for others to lie in."""
 
     cuts: Cuts
     outline: Array
+    holes: tuple[Array, ...] = ()
 
 
 def pieces_of(cuts: Cuts) -> list[Piece]:
@@ -51,7 +56,8 @@ def pieces_of(cuts: Cuts) -> list[Piece]:
         if (of_slit == n).any():
             mine = together([mine, slits.where(of_slit == n)])
         moved = _to_corner(mine)
-        out.append(Piece(moved, outline_of(moved.only("piece").region)))
+        holes = tuple(shapely.get_coordinates(r) for r in _holes_of(moved.only("piece", "hole").region))
+        out.append(Piece(moved, outline_of(moved.only("piece").region), holes))
     return out
 
 
@@ -61,9 +67,21 @@ def _to_corner(cuts: Cuts) -> Cuts:
     return cuts.transform(lambda p: p - (left, low))
 
 
-def shapes_of(pieces: Sequence[Piece], turns: Turns, sets: int) -> list[Shape]:
-    """What is laid of so many sets."""
-    return [Shape(piece.outline, sets, turns) for piece in pieces]
+def _holes_of(region: BaseGeometry) -> list[BaseGeometry]:
+    return [ring for part in shapely.get_parts(region).tolist() for ring in part.interiors]
+
+
+def shapes_of(pieces: Sequence[Piece], turns: Turns, sets: int, gap: float) -> tuple[list[Shape], Filled]:
+    """What is laid of so many sets, and what of them lies in holes meanwhile."""
+    in_holes = filled(tuple(Holed.of(p.outline, p.holes) for p in pieces), turns, sets, gap)
+    return in_holes.shapes([Shape(piece.outline, sets, turns) for piece in pieces]), in_holes
+
+
+def _laid(pieces: Sequence[Piece], turns: Turns, sets: int, width: float, gap: float) -> Nested | None:
+    """So many sets of pieces at once, on a strip so wide."""
+    shapes, in_holes = shapes_of(pieces, turns, sets, gap)
+    found = lay_many(shapes, width, gap)
+    return found and Nested(found.length, in_holes.whole(found.places))
 
 
 def block(item: Item, pieces: Sequence[Piece], places: Sequence[Place], sets: int) -> Item:
@@ -76,7 +94,7 @@ def block(item: Item, pieces: Sequence[Piece], places: Sequence[Place], sets: in
 
 def blocks(item: Item, pieces: Sequence[Piece], sets: int, room: tuple[float, float], gap: float) -> list[Item]:
     """So many sets of an item as blocks that go into a room (mm), wide ones and narrow ones."""
-    found = (lay_many(shapes_of(pieces, item.turns, sets), room[0] * share, gap) for share in SHARES)
+    found = (_laid(pieces, item.turns, sets, room[0] * share, gap) for share in SHARES)
     made = [
         block(item, pieces, laid.places, sets) for laid in found if laid is not None and laid.length <= room[1] + 1e-9
     ]
@@ -86,7 +104,7 @@ def blocks(item: Item, pieces: Sequence[Piece], sets: int, room: tuple[float, fl
 def fewer(item: Item, pieces: Sequence[Piece], sets: int, of: int, room: tuple[float, float], gap: float) -> Item:
     """So many sets of an item out of a block of more that has room: what is left away leaves gaps, and no more room is
     taken."""
-    laid = lay_many(shapes_of(pieces, item.turns, of), room[0], gap)
+    laid = _laid(pieces, item.turns, of, room[0], gap)
     left = [sets] * len(pieces)
     kept = []
     for place in laid.places if laid is not None else ():
@@ -100,7 +118,7 @@ def most_sets(item: Item, pieces: Sequence[Piece], quantity: int, room: tuple[fl
     """How many sets, of so many, have room with their pieces among each other; no more than MOST pieces."""
     sets = min(quantity, max(MOST // len(pieces), 1))
     while sets:
-        laid = lay_many(shapes_of(pieces, item.turns, sets), room[0], gap)
+        laid = _laid(pieces, item.turns, sets, room[0], gap)
         if laid is None:
             return 0
         if laid.length <= room[1] + 1e-9:

@@ -138,7 +138,8 @@ class _Search:
     def __init__(self, shapes: Sequence[Shape], width: float, gap: float, seconds: int, seed: int) -> None:
         self.shapes, self.width, self.gap = shapes, width, gap
         allowed = {"never": [0.0], "half": [0.0, 180.0], "any": None}
-        items = [spyrrow.Item(str(n), _across(s.outline), s.count, allowed[s.turns]) for n, s in enumerate(shapes)]
+        some = [(n, s) for n, s in enumerate(shapes) if s.count]
+        items = [spyrrow.Item(str(n), _across(s.outline), s.count, allowed[s.turns]) for n, s in some]
         apart = gap + SAFE_MM
         # It keeps off the strip's edges as well, and those are no work.
         self.strip = spyrrow.StripPackingInstance("", width + 2 * apart, items)

@@ -14,6 +14,7 @@ import numpy as np
 from ..job.document import SheetPlan
 from ..layers import Layers
 from ..slow import Slow, Wanted
+from .holes import Filled
 from .items import item_of
 from .loads import Item, Medium
 from .loose import blocks, most_sets, pieces_of, shapes_of
@@ -87,7 +88,9 @@ def told_apart(items: Sequence[Item], plan: SheetPlan, medium: Medium, quantity:
     told = hashlib.blake2b(digest_size=20)
     for item in items:
         outline = item.outline
-        told.update(np.round(1e4 * (outline - outline.min(axis=0))).astype(np.int64).tobytes() + item.turns.encode())
+        # Loose pieces lie by their own outlines, and in each other's holes.
+        lying = outline if plan.pieces == "as_drawn" else np.concatenate(item.cuts.only("piece", "hole").paths())
+        told.update(np.round(1e4 * (lying - outline.min(axis=0))).astype(np.int64).tobytes() + item.turns.encode())
     away = plan.frame_mm
     told.update(repr((plan.gap_mm, away, medium, quantity, plan.pieces, KEPT_AS)).encode())
     return told.hexdigest()
@@ -146,8 +149,8 @@ class _Whole:
         """The area that so many take at once."""
         return min((one.area for one in lay(self.some, self.length, count)), default=math.inf)
 
-    def shapes(self, count: int) -> list[Shape]:
-        return [Shape(self.item.outline, count, self.item.turns)]
+    def shapes(self, count: int) -> tuple[list[Shape], Filled | None]:
+        return [Shape(self.item.outline, count, self.item.turns)], None
 
 
 class _Loose:
@@ -166,18 +169,19 @@ class _Loose:
         some = blocks(self.item, self.parts, count, self.room, self.gap)
         return min((one.size[0] * one.size[1] for one in some), default=math.inf)
 
-    def shapes(self, count: int) -> list[Shape]:
-        return shapes_of(self.parts, self.item.turns, count)
+    def shapes(self, count: int) -> tuple[list[Shape], Filled | None]:
+        return shapes_of(self.parts, self.item.turns, count, self.gap)
 
 
 def _nested(sets: _Whole | _Loose, gap: float, width: float, count: int, told: _Told) -> Laid | None:
-    shapes = sets.shapes(count)
+    shapes, in_holes = sets.shapes(count)
     more = sum(s.count for s in shapes) - EASY
     found = nest(shapes, width, gap, SECONDS + max(0, round(EACH_S * more)), told.watch)
     if found is None:
         return None
     right = max(float(p.of(shapes[p.shape].outline)[:, 0].max()) for p in found.places)
-    return Laid(found.places, (right, found.length))
+    places = in_holes.whole(found.places) if in_holes else found.places
+    return Laid(places, (right, found.length))
 
 
 def closer_lay(layers: Layers, plan: SheetPlan, medium: Medium, quantity: int) -> Slow[Searched]:

@@ -26,7 +26,7 @@ WASTE = 0.5
 
 
 @dataclass(frozen=True, eq=False)
-class _Profile:
+class Profile:
     """An outline turned: how high it reaches over each bin with its gap, and how low, (n,) mm, and how low on average.
     The first bin begins `beyond` mm to the left of the outline itself, whose left and low are at `corner`."""
 
@@ -38,7 +38,7 @@ class _Profile:
     size: tuple[float, float]
 
 
-def _profile(outline: Array, turn: float, gap: float, bin_mm: float) -> _Profile:
+def _profile(outline: Array, turn: float, gap: float, bin_mm: float) -> Profile:
     lying = Place(0, turn, (0.0, 0.0)).of(outline)
     low = lying.min(axis=0)
     lying = lying - low
@@ -59,11 +59,12 @@ def _profile(outline: Array, turn: float, gap: float, bin_mm: float) -> _Profile
     for beside in (edge, edge + 1):
         np.maximum.at(top, beside, y)
         np.minimum.at(bottom, beside, y)
-    return _Profile(turn, top, bottom, float(bottom.mean()), (float(low[0]), float(low[1])), (w, h))
+    return Profile(turn, top, bottom, float(bottom.mean()), (float(low[0]), float(low[1])), (w, h))
 
 
 @lru_cache(maxsize=1024)
-def _profiles(outline: bytes, turns: Turns, gap: float, bin_mm: float) -> tuple[_Profile, ...]:
+def profiles(outline: bytes, turns: Turns, gap: float, bin_mm: float) -> tuple[Profile, ...]:
+    """An outline (n, 2), as bytes, turned in every way it may be."""
     points = np.frombuffer(outline).reshape(-1, 2)
     return tuple(_profile(points, turn, gap, bin_mm) for turn in TURNED[turns])
 
@@ -77,9 +78,9 @@ class _Strip:
         self.sky = np.full(math.ceil((width + 2 * beyond(gap)) / bin_mm) + 2, -np.inf)
         self.places: list[Place] = []
 
-    def best(self, some: Sequence[_Profile]) -> tuple[float, float, int, _Profile] | None:
+    def best(self, some: Sequence[Profile]) -> tuple[float, float, int, Profile] | None:
         """Where one comes to lie lowest: what that costs, how high, at which bin, and turned how."""
-        best: tuple[float, float, int, _Profile] | None = None
+        best: tuple[float, float, int, Profile] | None = None
         floor = np.concatenate([[0.0], np.cumsum(np.maximum(self.sky, 0.0))])
         for one in some:
             room = math.floor((self.width - one.size[0]) / self.bin + 1e-9) + 1
@@ -97,7 +98,7 @@ class _Strip:
                 best = (float(cost[at]), float(rise[at]), at, one)
         return best
 
-    def lay(self, shape: int, rise: float, at: int, one: _Profile) -> None:
+    def lay(self, shape: int, rise: float, at: int, one: Profile) -> None:
         taken = self.sky[at : at + len(one.top)]
         np.maximum(taken, rise + one.top, out=taken)
         x, y = one.corner
@@ -116,7 +117,7 @@ def lay_many(shapes: Sequence[Shape], width: float, gap: float) -> Nested | None
 def _tried(shapes: tuple[tuple[bytes, int, Turns], ...], width: float, gap: float) -> Nested | None:
     count = sum(n for _, n, _ in shapes)
     bin_mm = FINE_MM if count <= MANY else COARSE_MM
-    every = [_profiles(outline, turns, gap, bin_mm) for outline, _, turns in shapes]
+    every = [profiles(outline, turns, gap, bin_mm) for outline, _, turns in shapes]
     orders = (
         lambda n: -max(every[n][0].size),
         lambda n: -every[n][0].size[1],
