@@ -89,6 +89,16 @@ def test_as_many_go_into_a_hole_as_there_is_room_for() -> None:
     assert fill([box(116, 20, (3, 3, 109, 14.9)), box(8, 8)], "any", 24, 2.0).inside == {}
 
 
+def test_of_a_hole_with_a_bar_in_it_the_wider_side_is_filled() -> None:
+    """A bar from the left parts a hole of 60 by 24 mm into 13 mm below and 5 mm above, as far as it goes."""
+    hole = shapely.box(3, 3, 63, 27).difference(shapely.box(0, 16, 50, 22))
+    some = [(box(66, 30)[0], (_ring(hole),)), box(8, 8)]
+    in_holes = fill(some, "never", 4, 1.5)
+    assert len(in_holes.inside[0, 0]) == 4
+    lying = standing(some, in_holes.whole([Place(0, 0.0, (0.0, 0.0)), *(Place(0, 0.0, (0.0, 0.0)),) * 3]))
+    assert all(hole.buffer(-1.5).contains(one) for one in lying[lying != lying[0]] if one.area < 100)
+
+
 def test_what_lies_in_a_hole_takes_along_what_lies_in_its_own() -> None:
     """A bar in a frame in a frame, the inner one on its side: each lies in the next, wherever the outer one is."""
     some = [box(60, 40, (5, 5, 55, 35)), box(24, 40, (5, 5, 19, 35)), box(10, 26)]

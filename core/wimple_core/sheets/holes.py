@@ -85,7 +85,7 @@ def filled(some: tuple[Holed, ...], turns: Turns, sets: int, gap: float) -> Fill
         room: _Room | None = None
         for k in by_size:
             # What is as large as its hole lies round it.
-            if not left[k] or sizes[k].max() / 2 > across[n] or k == host:
+            if not left[k] or sizes[k].max() / 2 > across[n]:
                 continue
             room = room or _Room(ring, gap)
             lying = profiles(some[k].outline, turns, gap, room.cell)

@@ -43,6 +43,9 @@
   const upTicks = $derived(
     s.medium === 'mat' ? Array.from({ length: Math.floor(s.length / step + 1e-6) + 1 }, (_, i) => i) : [],
   );
+  const ruled = $derived(!!sheet && sheet.patches.length > 1);
+  /** How far the height is written from the mat: beside the figures of its rule. */
+  const beside = $derived(ruled && s.medium === 'mat' ? 38 : 22);
   const figure = (i: number) => String(inches ? i / 2 : i * 10);
   const text = (mm: number) => lengthText(mm, session.style);
 </script>
@@ -57,7 +60,7 @@
   <path d={pathOf(film)} fill="var(--color-sheet)" stroke="var(--color-ink)" stroke-width={1.6 * px} />
   <path d={pathOf([...film, ...safe])} fill="url(#hatch-sheet)" fill-rule="evenodd" />
   {#if sheet}
-    {#if sheet.patches.length > 1}
+    {#if ruled}
       <path
         d={[
           ...ticks.map((i) => `M${i * step - edge} ${edge}v${(i % every ? -3 : -6) * px}`),
@@ -155,8 +158,8 @@
     />
     <Dimension
       {px}
-      from={[-edge - 22 * px, 0]}
-      to={[-edge - 22 * px, sheet.height]}
+      from={[-edge - beside * px, 0]}
+      to={[-edge - beside * px, sheet.height]}
       text={text(sheet.height)}
       bad={!sheet.fits}
     />
