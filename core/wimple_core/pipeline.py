@@ -39,7 +39,7 @@ from .pricing import price_job
 from .sheets import plan_names, plan_sheets
 from .sheets.loads import Load, Loads, medium_of
 from .sheets.pages import pages_of, with_pages
-from .sheets.search import Searched, closer_lay
+from .sheets.search import Searched, Show, closer_lay, unseen
 from .slow import Kept, NothingKept, Wanted, flat_patch
 from .surface import Laying, unwrap
 from .surface.patch import Patch
@@ -59,6 +59,7 @@ class _Walk:
     job: Job
     bring: Bringer
     tables: Tables
+    show: Show = unseen
     found: dict[str, Any] = field(default_factory=dict)
     keys: dict[Stage, Key] = field(default_factory=dict)
     read_from: dict[str, Key] = field(default_factory=dict)
@@ -259,7 +260,8 @@ class _Walk:
     def _closer(self, made: Layers) -> Searched | None:
         """A closer lay of the batch; None where it is still to be looked for."""
         cutter = self.tables.cutter(self.job.sheets.cutter, "sheets.cutter")
-        return self.bring.slow(closer_lay(made, self.job.sheets, medium_of(cutter), self.job.quantity), quick=False)
+        plan, medium = self.job.sheets, medium_of(cutter)
+        return self.bring.slow(closer_lay(made, plan, medium, self.job.quantity, self.show), quick=False)
 
     def _each_row(self) -> dict[int, tuple[tuple[Element, ...], Fit]]:
         """Every line of the list that can be made, as its elements lie."""
@@ -374,11 +376,13 @@ def make_slow(
     progress: SlowProgress,
     tables: Tables = SHIPPED,
     run: Run = here,
+    show: Show = unseen,
 ) -> bytes:
-    """Make a slow result that a job waits for, to be kept. Raises WimpleError as measuring, flattening and tracing do,
-    and BadDocument where the job does not wait for it."""
+    """Make a slow result that a job waits for, to be kept; a lay that is looked for is shown as it gets better.
+
+    Raises WimpleError as measuring, flattening and tracing do, and BadDocument where the job does not wait for it."""
     bring = Bringer(job.blank, as_files(files), StageCache(), NothingKept(), False, run)
-    walk = _Walk(job, bring, tables)
+    walk = _Walk(job, bring, tables, show)
     try:
         for stage in (walk.measure, walk.unwrap, walk.names, walk.read, walk.artwork, walk.layers, walk.sheets):
             stage()

@@ -26,7 +26,7 @@ from wimple_core.sheets.batch import outlined
 from wimple_core.sheets.fitted import fittings
 from wimple_core.sheets.loads import Medium
 from wimple_core.sheets.mats import share_mats
-from wimple_core.sheets.nest import gaps_hold, nest
+from wimple_core.sheets.nest import Nested, gaps_hold, nest
 from wimple_core.sheets.outline import outline_of
 from wimple_core.sheets.search import Searched
 from wimple_core.sheets.shape import Place, Shape
@@ -202,17 +202,17 @@ def test_a_search_that_is_stopped_keeps_the_best_so_far() -> None:
     class Enough(Exception):
         pass
 
-    seen: list[float] = []
+    seen: list[Nested | None] = []
 
-    def watch(length: float, share: float) -> None:
-        seen.append(length)
-        if math.isfinite(length):
+    def watch(best: Nested | None, share: float) -> None:
+        seen.append(best)
+        if best is not None:
             raise Enough
 
     g = np.random.default_rng(5)
     shapes = [Shape(outline_of(blob(g)), 2, "any") for _ in range(10)]
     found = nest(shapes, 100.0, 1.0, 20, watch)
-    assert found is not None and len(found.places) == 20 and len(seen) < 60
+    assert found is not None and len(found.places) == 20 and found is seen[-1] and len(seen) < 60
 
 
 @pytest.mark.parametrize("seed", range(40))

@@ -24,8 +24,6 @@ from .fitted import fittings
 from .press import Press
 from .shape import Place, Shape
 
-Watch = Callable[[float, float], None]
-"""Told the best length so far (mm; infinite while there is none) and how much of the time is over, a share."""
 LOOK_S = 0.2
 ARC = 8
 """Chords to a quarter of a circle."""
@@ -50,7 +48,11 @@ class Nested:
     places: tuple[Place, ...]
 
 
-def _not_watched(length: float, share: float) -> None:
+Watch = Callable[[Nested | None, float], None]
+"""Told the best so far and how much of the time is over, a share."""
+
+
+def _not_watched(best: Nested | None, share: float) -> None:
     pass
 
 
@@ -69,7 +71,7 @@ def nest(
     for found in _looked_for(shapes, width, gap, seconds, seed):
         best = _shorter(best, found)
         try:
-            watch(best.length if best else math.inf, min((time.monotonic() - began) / seconds, 1.0))
+            watch(best, min((time.monotonic() - began) / seconds, 1.0))
         except Exception:
             if best is None:
                 raise

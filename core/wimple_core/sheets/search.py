@@ -10,6 +10,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
+from shapely.geometry.base import BaseGeometry
 
 from ..job.document import SheetPlan
 from ..layers import Layers
@@ -18,7 +19,7 @@ from .holes import Filled
 from .items import item_of
 from .loads import Item, Medium
 from .loose import blocks, most_sets, pieces_of, shapes_of
-from .nest import nest
+from .nest import Nested, nest
 from .shape import Place, Shape
 from .stack import Laid, lay, most, ways
 
@@ -64,20 +65,45 @@ class Searched:
         )
 
 
+@dataclass(frozen=True, eq=False)
+class SoFar:
+    """The best lay of so many sets of an item that was found by now: on how much film, and where its regions lie."""
+
+    item: Item
+    sets: int
+    width: float
+    length: float
+    regions: tuple[BaseGeometry, ...]
+    places: tuple[Place, ...]
+
+
+Show = Callable[[SoFar], None]
+"""Shown every lay that is better than those before."""
+
+
+def unseen(so_far: SoFar) -> None:
+    """Lays that nobody looks at."""
+
+
 @dataclass
 class _Told:
     """Passes on how it goes, and remembers whether somebody asked it to end."""
 
     progress: Progress
+    show: Show
     stopped: bool = False
     done: float = 0.0
     share: float = 1.0
     what: str = field(default="")
+    best: Nested | None = None
 
-    def watch(self, length: float, share: float) -> None:
-        so_far = f", {length:.0f} mm so far" if math.isfinite(length) else ""
+    def watch(self, best: Nested | None, share: float, drawn: Callable[[Nested], SoFar]) -> None:
+        so_far = f", {best.length:.0f} mm so far" if best else ""
         try:
             self.progress(f"{self.what}{so_far}", min(self.done + self.share * share, 1.0))
+            if best is not None and best is not self.best:
+                self.best = best
+                self.show(drawn(best))
         except Exception:
             self.stopped = True
             raise
@@ -96,12 +122,14 @@ def told_apart(items: Sequence[Item], plan: SheetPlan, medium: Medium, quantity:
     return told.hexdigest()
 
 
-def search(items: Sequence[Item], plan: SheetPlan, medium: Medium, quantity: int, progress: Progress) -> Searched:
-    """Look for closer lays of a batch of every item. What `progress` raises ends the search; what was found by then is
-    given back, unless nothing was."""
+def search(
+    items: Sequence[Item], plan: SheetPlan, medium: Medium, quantity: int, progress: Progress, show: Show = unseen
+) -> Searched:
+    """Look for closer lays of a batch of every item. What `progress` or `show` raise ends the search; what was found by
+    then is given back, unless nothing was."""
     away = plan.frame_mm
     width, length = medium.inside(away)
-    told = _Told(progress, share=1.0 / (2 * len(items)))
+    told = _Told(progress, show, share=1.0 / (2 * len(items)))
     films: list[dict[int, Laid]] = []
     for item in items:
         found: dict[int, Laid] = {}
@@ -141,6 +169,7 @@ class _Whole:
     def __init__(self, item: Item, plan: SheetPlan, width: float, length: float) -> None:
         self.item, self.length = item, length
         self.some = ways(item.outline, item.turns, plan.gap_mm, width)
+        self.regions = (item.cuts.only("piece", "hole").region,)
 
     def most(self) -> int:
         return most(self.some, self.length)
@@ -160,6 +189,7 @@ class _Loose:
         self.item, self.gap, self.room, self.quantity = item, plan.gap_mm, (width, length), quantity
         self.parts = pieces_of(item.cuts)
         self.pieces = len(self.parts)
+        self.regions = tuple(p.cuts.only("piece", "hole").region for p in self.parts)
 
     def most(self) -> int:
         return most_sets(self.item, self.parts, self.quantity, self.room, self.gap) if self.parts else 0
@@ -176,20 +206,28 @@ class _Loose:
 def _nested(sets: _Whole | _Loose, gap: float, width: float, count: int, told: _Told) -> Laid | None:
     shapes, in_holes = sets.shapes(count)
     more = sum(s.count for s in shapes) - EASY
-    found = nest(shapes, width, gap, SECONDS + max(0, round(EACH_S * more)), told.watch)
+
+    def whole(found: Nested) -> tuple[Place, ...]:
+        return in_holes.whole(found.places) if in_holes else found.places
+
+    def drawn(found: Nested) -> SoFar:
+        return SoFar(sets.item, count, width, found.length, sets.regions, whole(found))
+
+    found = nest(
+        shapes, width, gap, SECONDS + max(0, round(EACH_S * more)), lambda best, share: told.watch(best, share, drawn)
+    )
     if found is None:
         return None
     right = max(float(p.of(shapes[p.shape].outline)[:, 0].max()) for p in found.places)
-    places = in_holes.whole(found.places) if in_holes else found.places
-    return Laid(places, (right, found.length))
+    return Laid(whole(found), (right, found.length))
 
 
-def closer_lay(layers: Layers, plan: SheetPlan, medium: Medium, quantity: int) -> Slow[Searched]:
+def closer_lay(layers: Layers, plan: SheetPlan, medium: Medium, quantity: int, show: Show = unseen) -> Slow[Searched]:
     """A closer lay of a batch's sets on what the cutter takes."""
     items = [item_of(layer, plan, layers.through_glass, close=True) for layer in layers.layers]
     return Slow(
         Wanted("lay", told_apart(items, plan, medium, quantity)),
-        lambda progress: search(items, plan, medium, quantity, progress),
+        lambda progress: search(items, plan, medium, quantity, progress, show),
         lambda found: found.as_bytes(),
         Searched.from_bytes,
     )

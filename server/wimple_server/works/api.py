@@ -14,6 +14,7 @@ from pydantic import Field
 from wimple_core.errors import BadDocument
 from wimple_core.job import load_job
 from wimple_core.views.judged import FaultView
+from wimple_core.views.so_far import LayView
 
 from ..jobs.reaching import ERRORS, job_of, unit_of
 from ..people.roles import require, viewers
@@ -51,11 +52,13 @@ class PhotoTaken(Schema):
 
 
 class ResultOut(Schema):
-    """What came of a work: the names of the files made, a photograph taken in, or how many blanks were."""
+    """What came of a work: the names of the files made, a photograph taken in, how many blanks were, or the best lay so
+    far while one is looked for."""
 
     names: list[str] | None = None
     photo: PhotoTaken | None = None
     taken: int | None = None
+    lay: LayView | None = None
 
 
 class WorkOut(Schema):

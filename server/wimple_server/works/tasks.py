@@ -20,6 +20,7 @@ from wimple_core.job import load_job
 from wimple_core.pipeline import build_whole, make_slow
 from wimple_core.slow import Wanted, outline_in_photo
 from wimple_core.taking_in import photo_in
+from wimple_core.views.so_far import lay_view
 
 from ..cutters.keeping import tables_of
 from ..cutters.running import cut_on
@@ -88,12 +89,13 @@ def _slow(work: Work) -> Result:
         lambda what, share: work.say(working_on=what, share=share),
         tables_of(job),
         read_apart,
+        lambda so_far: work.say(result={"lay": lay_view(so_far).model_dump(mode="json")}),
     )
     if work.kind != Work.Kind.LAY:
         # A search that is ended has come to something all the same; nothing else has.
         work.say(working_on="keeping it")
     KeptResults(work.workshop_id).keep(wanted.kind, wanted.key, data)
-    return {}
+    return {"result": {}}
 
 
 def _shelf(work: Work) -> Result:

@@ -7508,6 +7508,32 @@ export interface components {
             on: boolean;
         };
         /**
+         * LayView
+         * @description The best so far: of which film, so many sets on a strip so wide and long (mm), the contours of what lies on it,
+         *     and where each of them lies: which, turned by degrees about its origin, then moved right and up.
+         */
+        LayView: {
+            /** Name */
+            name: string;
+            /** Colour */
+            colour: string;
+            /** Sets */
+            sets: number;
+            /** Width */
+            width: number;
+            /** Length */
+            length: number;
+            /** Rings */
+            rings: number[][][];
+            /** Places */
+            places: [
+                number,
+                number,
+                number,
+                number
+            ][];
+        };
+        /**
          * MarksOut
          * @description Where the known length and the axis probably are, in pixels of the upright picture.
          */
@@ -7550,7 +7576,8 @@ export interface components {
         };
         /**
          * ResultOut
-         * @description What came of a work: the names of the files made, a photograph taken in, or how many blanks were.
+         * @description What came of a work: the names of the files made, a photograph taken in, how many blanks were, or the best lay so
+         *     far while one is looked for.
          */
         ResultOut: {
             /** Names */
@@ -7558,6 +7585,7 @@ export interface components {
             photo?: components["schemas"]["PhotoTaken"] | null;
             /** Taken */
             taken?: number | null;
+            lay?: components["schemas"]["LayView"] | null;
         };
         /**
          * WorkOut

@@ -8,6 +8,7 @@
   import PriceSheet from '../steps/PriceSheet.svelte';
   import ArtworkView from './ArtworkView.svelte';
   import FilmView from './FilmView.svelte';
+  import LaySoFar from './LaySoFar.svelte';
   import LayersView from './LayersView.svelte';
   import PanelsView from './PanelsView.svelte';
   import PhotoView from './PhotoView.svelte';
@@ -35,9 +36,11 @@
     ['film', 'its film', (now?.taken.length ?? 0) > 0],
     ['panels', 'all panels', scene.sheets.parted.length > 0],
   ] as const}
+  {@const lay = job.laying.task.busy ? job.laying.task.now?.result.lay : null}
   {@const shown = sorts.find(([id, , there]) => there && id === job.sheetsShow)?.[0] ?? 'load'}
   {#if shown === 'film'}<FilmView {scene} {load} />
   {:else if shown === 'panels'}<PanelsView {job} {scene} name={now?.patches[0]?.name ?? ''} />
+  {:else if lay}<LaySoFar {lay} />
   {:else}<SheetsView {job} {scene} {load} />{/if}
   {#if sorts.filter(([, , there]) => there).length > 1}
     <div
