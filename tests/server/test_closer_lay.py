@@ -59,16 +59,21 @@ def test_a_search_that_is_ended_keeps_what_it_has(
         workshop=job.workshop, job=job, kind="lay", key=wanted["key"], about={"document": document}, status="running"
     )
     say = Work.say
+    shown: list[dict[str, Any]] = []
 
     def stop_once_something_is_found(self: Work, **change: Any) -> None:
-        if "so far" in str(change.get("working_on", "")):
+        shown.extend([change["result"]["lay"]] if change.get("result") else [])
+        if "so far" in str(change.get("working_on", "")) and shown:
+            lay = api("GET", f"/works/{self.pk}").json()["result"]["lay"]
+            assert lay == shown[-1] and lay["sets"] == len(lay["places"]) and lay["width"] < 280
+            assert {which for which, *_ in lay["places"]} == {0} and len(lay["rings"]) == 1
             api("DELETE", f"/works/{self.pk}")
         say(self, **change)
 
     monkeypatch.setattr(Work, "say", stop_once_something_is_found)
     tasks.carry_out.func(work.pk)
     work.refresh_from_db()
-    assert work.status == "stopped"
+    assert work.status == "stopped" and len(shown) == 1
     assert KeptResult.objects.filter(kind="lay", key=wanted["key"]).count() == 1
     monkeypatch.setattr(Work, "say", say)
     assert not api.scene(job.pk, document, "sheets")["waiting"]

@@ -121,3 +121,27 @@ def test_pieces_lie_loose_and_a_corner_is_held_free(sheets: Page) -> None:
     expect(wide).to_have_value("0")
     sheets.get_by_role("button", name="Use it again").click()
     expect(sheets.locator("[data-held]")).to_have_count(0)
+
+
+def test_a_closer_lay_is_seen_as_it_is_found(inside: Page, tmp_path: Path, axe: Any) -> None:
+    """Rings and dots, loose: the best so far is drawn on its strip, each piece of it, until the load is there again."""
+    start(inside, "flat panel")
+    rings = "".join(
+        f'<path fill-rule="evenodd" d="M{x} 0h26v26h-26zM{x + 3} 3v20h20v-20z"/><circle cx="{x + 13}" cy="13" r="3"/>'
+        for x in (0, 30, 60)
+    )
+    bring(inside, tmp_path / "rings.svg", (86, 26), rings)
+    inside.wait_for_selector('[data-drawing="0"] path')
+    expect(inside.get_by_role("status").first).to_have_text("saved")
+    inside.get_by_role("link", name=re.compile("Sheets")).click()
+    inside.get_by_role("radio", name=re.compile("Pieces loose")).click()
+    expect(inside.get_by_text(re.compile("The pieces lie loose: 6 are placed by hand, 5 more"))).to_be_visible()
+    inside.get_by_label("Sets lie").select_option("closest found")
+    best = inside.get_by_label("The closest lay found so far")
+    expect(best).to_be_visible()
+    expect(best.locator("path.piece")).to_have_count(6)
+    expect(inside.get_by_text(re.compile(r"the last 1, \d+ mm so far"))).to_be_visible()
+    axe(inside)
+    expect(best).to_have_count(0, timeout=40_000)
+    expect(inside.get_by_label("One load on its film")).to_be_visible()
+    expect(inside.get_by_text("A closer lay of the sets is being looked for")).to_have_count(0)
