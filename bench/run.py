@@ -266,6 +266,7 @@ def main() -> None:
                 float(r.get("ratio", 0)) <= float(r.get("limit", 9e9)),
                 float(r.get("ours_ms", 0)) <= float(r.get("limit_ms", 9e9)),
                 float(r.get("ours_kb", 0)) <= float(r.get("limit_kb", 9e9)),
+                float(r.get("density", 1)) >= float(r.get("least_density", 0)),
                 not r.get("refused"),
                 r.get("within", True) is True,
             ]

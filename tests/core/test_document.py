@@ -82,6 +82,20 @@ def test_how_many_is_a_whole_number(quantity: object) -> None:
     assert bad.value.field == "quantity" and bad.value.hint
 
 
+@pytest.mark.parametrize(
+    ("sheets", "hint"),
+    [
+        ({"patch_room_mm": "2 in"}, "It must be at most 30 mm (1 3/16 in)."),
+        ({"gap_mm": 0.2}, "It must be at least 1 mm (3/64 in)."),
+        ({"by_hand": [{"film": "gold", "x_mm": 0, "y_mm": 0, "turn_deg": 400}]}, "It must be at most 360°."),
+    ],
+)
+def test_a_bound_is_told_with_its_unit(sheets: dict[str, object], hint: str) -> None:
+    with pytest.raises(BadDocument) as bad:
+        load_job({**cup(), "sheets": sheets})
+    assert bad.value.hint == hint
+
+
 def test_all_faults_are_told_at_once() -> None:
     with pytest.raises(BadDocument) as bad:
         load_job({**cup("x", "y"), "quantity": 0})

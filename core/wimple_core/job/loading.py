@@ -8,6 +8,7 @@ from typing import Any, Literal
 from pydantic import ValidationError
 
 from ..errors import BadDocument, FieldFault
+from ..figures import format_length
 from .blanks import Blank
 from .document import _BLANK, _SOURCE, Job, Source
 from .upgrades import upgrade
@@ -28,6 +29,19 @@ _KINDS_OF_VALUE = {
 }
 
 
+_UNITS = {
+    "_mm_s2": " mm/s²",
+    "_mm_s": " mm/s",
+    "_deg": "°",
+    "_gf": " gf",
+    "_um": " µm",
+    "_ml": " ml",
+    "_percent": " %",
+    "_minutes": " minutes",
+}
+"""What a field's name says of its unit, lengths apart."""
+
+
 def _wanted(error: Mapping[str, Any]) -> str:
     """What would be right, in plain words, of an error pydantic found by itself."""
     kind, about = str(error["type"]), error.get("ctx", {})
@@ -41,11 +55,7 @@ def _wanted(error: Mapping[str, Any]) -> str:
     }
     if kind in bounds:
         word, name = bounds[kind]
-        return (
-            f"It must be {word} {about[name]:g}."
-            if isinstance(about[name], (int, float))
-            else f"It must be {word} {about[name]}."
-        )
+        return f"It must be {word} {_bound(about[name], error['loc'])}."
     if kind == "string_too_long":
         return f"At most {about['max_length']} letters are taken."
     if kind in ("too_long", "too_short"):
@@ -55,6 +65,16 @@ def _wanted(error: Mapping[str, Any]) -> str:
         if kind.startswith(start):
             return f"It wants {words}."
     return "docs/file-format.md says what belongs here."
+
+
+def _bound(value: Any, loc: Sequence[Any]) -> str:
+    """A bound with the unit that its field's name says; a length in inches as well, whoever reads it."""
+    if not isinstance(value, (int, float)):
+        return str(value)
+    field = next((str(part) for part in reversed(loc) if isinstance(part, str)), "")
+    if field.endswith("_mm"):
+        return f"{value:g} mm" + (f" ({format_length(value, 'in_fraction')})" if value else "")
+    return f"{value:g}" + next((unit for ending, unit in _UNITS.items() if field.endswith(ending)), "")
 
 
 def _path(loc: Sequence[Any], raw: Any, named: bool) -> str:

@@ -36,7 +36,7 @@ POLITE = 10
 FIRST = 0.1
 """Of the time, so much is for fitting alone."""
 PRESSING = 0.25
-PIECE_S = 0.04
+PIECE_S = 0.03
 """Of the time, so much at most is for pressing together what was found, and so much for every piece."""
 
 
