@@ -85,6 +85,7 @@
   <svg
     bind:this={svg}
     class="block h-full w-full"
+    fill="var(--color-ink)"
     viewBox={view.box.join(' ')}
     role="group"
     aria-label={label}

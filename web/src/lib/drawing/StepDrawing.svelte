@@ -44,7 +44,7 @@
   {:else}<SheetsView {job} {scene} {load} />{/if}
   {#if sorts.filter(([, , there]) => there).length > 1}
     <div
-      class="absolute top-2 right-[190px] flex gap-1 text-[13px] @max-xs:hidden"
+      class="absolute top-2 right-[190px] flex gap-1 text-[13px] @max-lg:top-10 @max-lg:right-auto @max-lg:left-4 @max-xs:hidden"
       role="group"
       aria-label="What is drawn"
     >
