@@ -19,6 +19,7 @@
 </script>
 
 <svg
+  class="shrink-0"
   width="330"
   height="320"
   viewBox="{-34 * px} {-20 * px} {m.width_mm + 104 * px} {long + 64 * px}"

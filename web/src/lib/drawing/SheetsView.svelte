@@ -86,7 +86,7 @@
       <path
         d={pathOf([boxRing(patch.box)])}
         data-patch={patch.name}
-        fill="var(--color-paper)"
+        fill={page ? '#ffffff' : 'var(--color-paper)'}
         stroke="var(--color-ink)"
         stroke-width={1.1 * px}
       />

@@ -147,9 +147,9 @@
   </aside>
   <main class="bg-sheet overflow-y-auto px-6 py-4">
     {#if machine}
-      <div class="flex gap-8">
+      <div class="flex gap-6">
         <MachineDrawing {machine} />
-        <section class="min-w-[300px] grow pt-2" aria-label="Blades">
+        <section class="min-w-[250px] grow pt-2" aria-label="Blades">
           <div class="mb-1 flex items-center gap-2">
             <h2 class="grow">Blades</h2>
             {#if session.owns}<button class="button text-[13px]" disabled={cutters.busy} onclick={newBlade}
