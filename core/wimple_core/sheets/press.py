@@ -26,7 +26,7 @@ CORNERS = 12
 """A convex part has no more corners, so that few of them are looked at in vain."""
 FIRST = 0.05
 LAST = 0.001
-"""A piece moves by so much at once, at first and at last, of its half width as they are on average."""
+"""Pieces move by so much at once, at first and at last, of how wide their convex parts are on average."""
 SHORTER = 0.02
 LONGER = 0.01
 """A strip grows shorter or longer by no more than that at once, a share of it."""
@@ -102,7 +102,7 @@ class Press:
     def steps(self, until: float) -> Iterator[tuple[Place, ...] | None]:
         """Press on until that time of the monotonic clock. None after every step, and where all lie in the end, unless
         that came to nothing."""
-        size = FIRST * float(self.lying.far.mean())
+        size = FIRST * float(np.ptp(self.lying.parts, axis=1).max(axis=1).mean())
         least = size * LAST / FIRST
         longest = 0.0
         while size > least:
@@ -192,9 +192,12 @@ def _lines(lying: _Lying, points: Array, reach: float) -> tuple[np.ndarray, np.n
     """Pairs of parts of different pieces, no farther apart than that, and for each the direction (p, 2) from the first
     to the second in which they are farthest apart, or lie least over each other (the axes of separation)."""
     parts = shapely.polygons(points)
-    one, other = shapely.STRtree(parts).query(parts, predicate="dwithin", distance=reach)
+    low, high = points.min(axis=1) - reach, points.max(axis=1) + reach
+    one, other = shapely.STRtree(parts).query(shapely.box(*low.T, *high.T))
     new = lying.whose[one] < lying.whose[other]
     one, other = one[new], other[new]
+    near = shapely.dwithin(parts[one], parts[other], reach)
+    one, other = one[near], other[near]
     edges = np.roll(points, -1, 1) - points
     long = np.hypot(edges[..., 0], edges[..., 1])
     out = np.stack([edges[..., 1], -edges[..., 0]], -1) / np.maximum(long, 1e-12)[..., None]
