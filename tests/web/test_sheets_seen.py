@@ -139,6 +139,11 @@ def test_a_closer_lay_is_seen_as_it_is_found(inside: Page, tmp_path: Path, axe: 
     inside.get_by_label("Sets lie").select_option("closest found")
     best = inside.get_by_label("The closest lay found so far")
     expect(best).to_be_visible()
+    # The load itself can be looked at, and laid by hand, meanwhile.
+    drawn = inside.get_by_role("group", name="What is drawn")
+    drawn.get_by_role("button", name="the load").click()
+    expect(inside.get_by_label("One load on its film")).to_be_visible()
+    drawn.get_by_role("button", name="best so far").click()
     expect(best.locator("path.piece")).to_have_count(6)
     expect(inside.get_by_text(re.compile(r"the last 1, \d+ mm so far"))).to_be_visible()
     axe(inside)

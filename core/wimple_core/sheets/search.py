@@ -115,7 +115,7 @@ def told_apart(items: Sequence[Item], plan: SheetPlan, medium: Medium, quantity:
     for item in items:
         outline = item.outline
         # Loose pieces lie by their own outlines, and in each other's holes.
-        lying = outline if plan.pieces == "as_drawn" else np.concatenate(item.cuts.only("piece", "hole").paths())
+        lying = outline if plan.pieces == "as_drawn" else item.cuts.only("piece", "hole").points
         told.update(np.round(1e4 * (lying - outline.min(axis=0))).astype(np.int64).tobytes() + item.turns.encode())
     away = plan.frame_mm
     told.update(repr((plan.gap_mm, away, medium, quantity, plan.pieces, KEPT_AS)).encode())

@@ -31,16 +31,17 @@
   <CuttingView on={job.on} page={scene.sheets?.pages.find((p) => p.load.digest === job.on.now?.load)} />
 {:else if step === 'sheets' && scene.sheets}
   {@const now = scene.sheets.loads[load]}
+  {@const lay = job.laying.task.busy ? job.laying.task.now?.result.lay : null}
   {@const sorts = [
+    ['best', 'best so far', !!lay],
     ['load', 'the load', true],
     ['film', 'its film', (now?.taken.length ?? 0) > 0],
     ['panels', 'all panels', scene.sheets.parted.length > 0],
   ] as const}
-  {@const lay = job.laying.task.busy ? job.laying.task.now?.result.lay : null}
   {@const shown = sorts.find(([id, , there]) => there && id === job.sheetsShow)?.[0] ?? 'load'}
   {#if shown === 'film'}<FilmView {scene} {load} />
   {:else if shown === 'panels'}<PanelsView {job} {scene} name={now?.patches[0]?.name ?? ''} />
-  {:else if lay}<LaySoFar {lay} />
+  {:else if shown === 'best' && lay}<LaySoFar {lay} />
   {:else}<SheetsView {job} {scene} {load} />{/if}
   {#if sorts.filter(([, , there]) => there).length > 1}
     <div

@@ -46,8 +46,8 @@ export class JobState {
   readonly cuts: Cuts;
   /** A load of it on a machine. */
   readonly on: OnCutterState;
-  /** What Sheets draws: a load, the film it is cut out of, or work in panels. */
-  sheetsShow = $state<'load' | 'film' | 'panels'>('load');
+  /** What Sheets draws: the best lay while one is looked for, a load, the film it is cut out of, or work in panels. */
+  sheetsShow = $state<'best' | 'load' | 'film' | 'panels'>('best');
   /** Is the picture that was traced seen through its tracing? */
   seenThrough = $state(false);
   readonly building: Building;
