@@ -67,12 +67,14 @@ class Searched:
 
 @dataclass(frozen=True, eq=False)
 class SoFar:
-    """The best lay of so many sets of an item that was found by now: on how much film, and where its regions lie."""
+    """The best lay of so many sets of an item that was found by now: on how much film, of how long a load, and where
+    its regions lie."""
 
     item: Item
     sets: int
     width: float
     length: float
+    room: float
     regions: tuple[BaseGeometry, ...]
     places: tuple[Place, ...]
 
@@ -169,7 +171,7 @@ class _Whole:
     def __init__(self, item: Item, plan: SheetPlan, width: float, length: float) -> None:
         self.item, self.length = item, length
         self.some = ways(item.outline, item.turns, plan.gap_mm, width)
-        self.regions = (item.cuts.only("piece", "hole").region,)
+        self.regions = (item.cuts.only("piece", "hole", "mark").region,)
 
     def most(self) -> int:
         return most(self.some, self.length)
@@ -187,6 +189,7 @@ class _Loose:
 
     def __init__(self, item: Item, plan: SheetPlan, width: float, length: float, quantity: int) -> None:
         self.item, self.gap, self.room, self.quantity = item, plan.gap_mm, (width, length), quantity
+        self.length = length
         self.parts = pieces_of(item.cuts)
         self.pieces = len(self.parts)
         self.regions = tuple(p.cuts.only("piece", "hole").region for p in self.parts)
@@ -211,7 +214,7 @@ def _nested(sets: _Whole | _Loose, gap: float, width: float, count: int, told: _
         return in_holes.whole(found.places) if in_holes else found.places
 
     def drawn(found: Nested) -> SoFar:
-        return SoFar(sets.item, count, width, found.length, sets.regions, whole(found))
+        return SoFar(sets.item, count, width, found.length, sets.length, sets.regions, whole(found))
 
     found = nest(
         shapes, width, gap, SECONDS + max(0, round(EACH_S * more)), lambda best, share: told.watch(best, share, drawn)

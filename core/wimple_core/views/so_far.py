@@ -10,14 +10,16 @@ COARSE_MM = 0.2
 
 
 class LayView(View):
-    """The best so far: of which film, so many sets on a strip so wide and long (mm), the contours of what lies on it,
-    and where each of them lies: which, turned by degrees about its origin, then moved right and up."""
+    """The best so far: of which film, so many sets on a strip so wide and long (mm), how long a load may be, the
+    contours of what lies on it, and where each of them lies: which, turned by degrees about its origin, then moved
+    right and up."""
 
     name: str
     colour: str
     sets: int
     width: float
     length: float
+    room: float
     rings: list[list[Ring]]
     places: list[tuple[int, float, float, float]]
 
@@ -31,6 +33,7 @@ def lay_view(so_far: SoFar) -> LayView:
         sets=so_far.sets,
         width=so_far.width,
         length=so_far.length,
+        room=so_far.room,
         rings=[rings_of(region, COARSE_MM, 1) for region in so_far.regions],
         places=sorted(places, key=lambda p: p[0]),
     )

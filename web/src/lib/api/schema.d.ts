@@ -7509,8 +7509,8 @@ export interface components {
         };
         /**
          * LayView
-         * @description The best so far: of which film, so many sets on a strip so wide and long (mm), the contours of what lies on it,
-         *     and where each of them lies: which, turned by degrees about its origin, then moved right and up.
+         * @description The best so far: of which film, so many sets on a strip so wide and long (mm), how long a load may be, the
+         *     contours of what lies on it, and where each of them lies: which, turned by degrees about its origin, then moved right and up.
          */
         LayView: {
             /** Name */
@@ -7523,6 +7523,8 @@ export interface components {
             width: number;
             /** Length */
             length: number;
+            /** Room */
+            room: number;
             /** Rings */
             rings: number[][][];
             /** Places */

@@ -97,7 +97,7 @@
     {@render children()}
   </svg>
   {@render above?.()}
-  <div class="fine narrow pointer-events-none absolute top-3 left-4 @max-xs:hidden">
+  <div class="fine narrow pointer-events-none absolute top-3 left-4 max-w-[calc(100%-170px)] truncate @max-xs:hidden">
     {title}, 1 : {scale < 10 ? scale.toFixed(2) : scale.toFixed(0)}
   </div>
   <div class="absolute top-2 right-3 flex gap-1 text-[13px] @max-xs:hidden">

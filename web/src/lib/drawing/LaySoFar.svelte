@@ -21,10 +21,17 @@
   const bounds = $derived<Bounds>([0, 0, lay.width, first.length]);
   const strip = (length: number) => pathOf([[0, 0, lay.width, 0, lay.width, length, 0, length]]);
   const shapes = $derived(lay.rings.map((rings) => pathOf(rings)));
+  /** Is it longer than what the cutter takes at once? */
+  const over = $derived(lay.length > lay.room);
   const text = (mm: number) => lengthText(mm, session.style);
 </script>
 
-<Drawing {view} {bounds} title="Best so far of {lay.name}, {lay.sets} on a load" label="The closest lay found so far">
+<Drawing
+  {view}
+  {bounds}
+  title="Best so far of {lay.name}, {lay.sets} on a load{over ? ', still too long' : ''}"
+  label="The closest lay found so far"
+>
   <path
     d={strip(first.length)}
     fill="none"
@@ -33,6 +40,14 @@
     stroke-width={px}
   />
   <path d={strip(lay.length)} fill="var(--color-sheet)" stroke="var(--color-ink)" stroke-width={1.2 * px} />
+  {#if over}
+    <path
+      d="M0 {-lay.room}H{lay.width}"
+      stroke="var(--color-look)"
+      stroke-width={1.4 * px}
+      stroke-dasharray="{9 * px} {4 * px}"
+    />
+  {/if}
   {#each lay.places as [shape, turn, x, y], n (n)}
     <path
       d={shapes[shape]}
@@ -45,7 +60,7 @@
     />
   {/each}
   <Dimension {px} from={[0, -22 * px]} to={[lay.width, -22 * px]} text={text(lay.width)} />
-  <Dimension {px} from={[-22 * px, 0]} to={[-22 * px, lay.length]} text={text(lay.length)} />
+  <Dimension {px} from={[-22 * px, 0]} to={[-22 * px, lay.length]} text={text(lay.length)} bad={over} />
 </Drawing>
 
 <style>

@@ -45,7 +45,9 @@
   {:else}<SheetsView {job} {scene} {load} />{/if}
   {#if sorts.filter(([, , there]) => there).length > 1}
     <div
-      class="absolute top-2 right-[190px] flex gap-1 text-[13px] @max-lg:top-10 @max-lg:right-auto @max-lg:left-4 @max-xs:hidden"
+      class="absolute flex gap-1 text-[13px] @max-xs:hidden {lay
+        ? 'top-10 left-4'
+        : 'top-2 right-[190px] @max-lg:top-10 @max-lg:right-auto @max-lg:left-4'}"
       role="group"
       aria-label="What is drawn"
     >
