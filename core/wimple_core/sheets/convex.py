@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from functools import reduce
-
 import numpy as np
 import shapely
 
@@ -52,9 +50,3 @@ def _turn_left(points: Array, ring: list[int], corner: int) -> bool:
     before, here, after = (points[ring[i % len(ring)]] for i in (k - 1, k, k + 1))
     (ax, ay), (bx, by) = here - before, after - here
     return bool(ax * by - ay * bx >= -STRAIGHT)
-
-
-def stacked(rings: list[Array]) -> Array:
-    """Rings (k, 2) of different lengths as one array (n, most, 2): the last corner is said again."""
-    most = reduce(max, map(len, rings))
-    return np.stack([np.concatenate([r, np.repeat(r[-1:], most - len(r), axis=0)]) for r in rings])

@@ -18,7 +18,7 @@ from scipy.spatial import KDTree
 
 from ..arrays import Array
 from ..job.stock import Turns
-from .shape import Place, Shape
+from .shape import Place, Shape, stacked
 
 MOST_PIECES = 60
 MOST_CORNERS = 24
@@ -82,7 +82,6 @@ class _Grown:
         away = gap / 2 + HAIR_MM if gap > 0 else 0.0
         wide = shapely.buffer(outlines, away, join_style="mitre", mitre_limit=MITRE)
         rings = [shapely.get_coordinates(one.exterior)[:-1] for one in shapely.orient_polygons(wide)]
-        most = max(len(r) for r in rings)
         rows = []
         for k, (points, allowed) in enumerate(zip(rings, turns, strict=True)):
             on, back = np.roll(points, -1, axis=0) - points, np.roll(points, 1, axis=0) - points
@@ -106,7 +105,7 @@ class _Grown:
                 )
         all_of = np.concatenate(rows)
         return cls(
-            np.stack([np.concatenate([r, np.repeat(r[-1:], most - len(r), axis=0)]) for r in rings]),
+            stacked(rings),
             shapely.area(wide),
             shapely.length(wide),
             all_of[:, 0].astype(int),

@@ -58,9 +58,7 @@ class Filled:
         while open_:
             copy, place = open_.pop()
             out.append(place)
-            for other, there in self.inside.get(copy, ()):
-                x, y = place.of(np.array([there.at]))[0]
-                open_.append((other, Place(there.shape, (place.turn + there.turn) % 360, (float(x), float(y)))))
+            open_ += [(other, there.carried(place)) for other, there in self.inside.get(copy, ())]
         return tuple(out)
 
 

@@ -19,8 +19,8 @@ from scipy.optimize import linprog
 from scipy.sparse import csr_array, vstack
 
 from ..arrays import Array
-from .convex import convex_parts, stacked
-from .shape import Place, Shape
+from .convex import convex_parts
+from .shape import Place, Shape, stacked
 
 CORNERS = 12
 """A convex part has no more corners, so that few of them are looked at in vain."""

@@ -188,8 +188,8 @@ class _Loose:
     """Sets whose pieces lie loose."""
 
     def __init__(self, item: Item, plan: SheetPlan, width: float, length: float, quantity: int) -> None:
-        self.item, self.gap, self.room, self.quantity = item, plan.gap_mm, (width, length), quantity
-        self.length = length
+        self.item, self.gap, self.length, self.quantity = item, plan.gap_mm, length, quantity
+        self.room = width, length
         self.parts = pieces_of(item.cuts)
         self.pieces = len(self.parts)
         self.regions = tuple(p.cuts.only("piece", "hole").region for p in self.parts)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -33,3 +34,14 @@ class Place:
         c, s = np.cos(a), np.sin(a)
         there: Array = points @ np.array([[c, s], [-s, c]]) + self.at
         return there
+
+    def carried(self, by: Place) -> Place:
+        """The same place where it is counted from something that lies there itself."""
+        x, y = by.of(np.array([self.at]))[0]
+        return Place(self.shape, (by.turn + self.turn) % 360, (float(x), float(y)))
+
+
+def stacked(rings: Sequence[Array]) -> Array:
+    """Rings (k, 2) of different lengths as one array (n, most, 2): the last corner is said again."""
+    most = max(map(len, rings))
+    return np.stack([np.concatenate([r, np.repeat(r[-1:], most - len(r), axis=0)]) for r in rings])
