@@ -18,9 +18,10 @@ from wimple_core.pipeline import StageCache, build
 from wimple_core.sheets.holes import Filled, Holed, filled
 from wimple_core.sheets.items import item_of
 from wimple_core.sheets.loads import Medium
-from wimple_core.sheets.search import told_apart
+from wimple_core.sheets.search import SoFar, search, told_apart
 from wimple_core.sheets.shape import Place, Shape
 from wimple_core.sheets.skyline import lay_many
+from wimple_core.views.so_far import lay_view
 
 Ring = tuple[Array, tuple[Array, ...]]
 
@@ -144,3 +145,35 @@ def test_a_search_for_other_pieces_within_the_same_outline_is_another() -> None:
             items = [item_of(layer, plan, close=True) for layer in built.layers.layers]
             told.add((pieces, told_apart(items, plan, Medium("mat", 279.4, 279.4), 4)))
     assert len([1 for pieces, _ in told if pieces == "loose"]) == 3
+
+
+@pytest.mark.parametrize("pieces", ["loose", "as_drawn"])
+def test_the_best_so_far_is_drawn_as_it_lies(pieces: str, monkeypatch: pytest.MonkeyPatch) -> None:
+    """What is sent for the screen, laid out again: as long as it says, no wider, and nothing over anything else."""
+    body = svg('<path fill-rule="evenodd" d="M0 0H100V60H0ZM20 20V40H80V20Z"/><circle cx="50" cy="30" r="4"/>')
+    raw = {"blank": board(400, 400), "elements": [element("a.svg", {"width_mm": 60, "up_mm": 200})]}
+    layers = build(load_job(raw), {"a.svg": body}, "layers").layers
+    assert layers
+    plan = SheetPlan(pieces=pieces)  # type: ignore[arg-type]
+    items = [item_of(layer, plan, close=True) for layer in layers.layers]
+    monkeypatch.setattr("wimple_core.sheets.search.SECONDS", 2)
+    shown: list[SoFar] = []
+    shares: list[float] = []
+    search(items, plan, Medium("mat", 150, 200), 5, lambda what, share: shares.append(share), shown.append)
+    assert shown and shares == sorted(shares) and len({round(s, 1) for s in shares}) > 3
+    for so_far in shown:
+        view = lay_view(so_far)
+        assert len(view.places) == view.sets * (2 if pieces == "loose" else 1) and view.room < 200
+        lying = [
+            shapely.union_all(
+                [shapely.Polygon(Place(0, turn, (x, y)).of(np.reshape(r, (-1, 2)))) for r in view.rings[which][:1]]
+            )
+            for which, turn, x, y in view.places
+        ]
+        left, low, right, high = shapely.total_bounds(lying)
+        assert left > -0.5 and right < view.width + 0.5 and view.width < 150
+        assert (low, high) == pytest.approx((0, view.length), abs=0.6)
+        one, other = np.triu_indices(len(lying), 1)
+        between = shapely.distance(np.array(lying)[one], np.array(lying)[other])
+        # A dot lies over the filled outline of its ring, and over nothing else.
+        assert (between >= plan.gap_mm - 0.5).sum() >= len(between) - (view.sets if pieces == "loose" else 0)
