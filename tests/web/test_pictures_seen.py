@@ -8,7 +8,7 @@ from pathlib import Path
 
 import pytest
 from PIL import Image, ImageDraw
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 from seen import bring, start
 
 
@@ -52,14 +52,21 @@ def test_a_large_picture_is_traced_by_itself_while_work_goes_on(cup: Page, tmp_p
     assert abs(found["disc"][0] - found["middle"][0]) < 4 and abs(found["disc"][1] - found["middle"][1]) < 8
 
 
-def test_a_tracing_that_is_stopped_stays_rough_until_it_is_asked_for(cup: Page, tmp_path: Path) -> None:
-    cup.get_by_label("Drawing to add").set_input_files(disc(tmp_path / "disc.png", 2000, 1900, 300))
+def test_a_tracing_that_is_stopped_at_once_stays_rough_until_it_is_asked_for(cup: Page, tmp_path: Path) -> None:
+    held: list[Route] = []
+    cup.route("**/api/works", lambda route: held.append(route))
+    cup.get_by_label("Drawing to add").set_input_files(disc(tmp_path / "disc.png", 1100, 900, 60))
+    # Stopped before the server knows of it: it stays stopped.
     cup.get_by_role("button", name="Stop", exact=True).click()
+    while not held:
+        cup.wait_for_timeout(50)
+    held.pop().continue_()
+    cup.unroute("**/api/works")
     expect(cup.get_by_text("Stopped: it is traced roughly.")).to_be_visible()
     cup.wait_for_timeout(1500)
     expect(cup.get_by_text(re.compile("traced roughly so far"))).to_be_visible()
     cup.get_by_role("button", name="Trace it finely").click()
-    expect(cup.get_by_text(re.compile("traced in .* colours of 2,000 × 1,900"))).to_be_visible(timeout=40_000)
+    expect(cup.get_by_text(re.compile("traced in .* colours of 1,100 × 900"))).to_be_visible(timeout=40_000)
 
 
 def test_a_drawing_is_brought_to_a_picture_by_two_drags(cup: Page, tmp_path: Path) -> None:
