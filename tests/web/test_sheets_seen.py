@@ -150,3 +150,10 @@ def test_a_closer_lay_is_seen_as_it_is_found(inside: Page, tmp_path: Path, axe: 
     expect(best).to_have_count(0, timeout=40_000)
     expect(inside.get_by_label("One load on its film")).to_be_visible()
     expect(inside.get_by_text("A closer lay of the sets is being looked for")).to_have_count(0)
+    # Each ring bears its number in the set, and a dot too, as soon as it is large enough on the screen.
+    numbers = inside.locator("[data-numbers] text")
+    expect(numbers).to_have_count(3)
+    for _ in range(4):
+        inside.get_by_role("button", name="Look closer").click()
+    expect(numbers).to_have_count(6)
+    assert sorted(numbers.all_text_contents()) == [str(n) for n in range(1, 7)]

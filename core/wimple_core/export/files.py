@@ -19,10 +19,12 @@ from .body import body_stl, patch_obj
 from .dxf import dxf_file, named_by_role
 from .job_sheet import job_sheet_pdf
 from .names import names_csv
-from .pdf import PAPERS, template_pdf
 from .printed import face_cuts, face_pdf
 from .report import make_report
+from .setting_plan import setting_plan_pdf
 from .svg import layer_svg, load_svg, slits_svg, template_svg
+from .template_sheets import template_pdf
+from .tiles import PAPERS
 from .weed_sheet import weed_sheet_pdf
 
 
@@ -93,6 +95,9 @@ def _makers(b: Build, drawings: Mapping[str, bytes], style: LengthStyle) -> list
     if b.named is not None and job.names is not None:
         out.append(("names.csv", partial(names_csv, job.names, b.named)))
     out.append(("job-sheet.pdf", partial(job_sheet_pdf, b, style)))
+    if any(i.item.loose for load in b.sheets.loads for i in load.items):
+        for paper in PAPERS:
+            out.append((f"setting-plan-{paper.lower()}.pdf", partial(setting_plan_pdf, b, paper, style)))
     if layers:
         out.append(("weed-sheet.pdf", partial(weed_sheet_pdf, b, style)))
     out.append(("job.wimple.json", lambda: job.model_dump_json(indent=2) + "\n"))

@@ -51,11 +51,13 @@ def width_of(text: str, size: float, bold: bool = False) -> float:
     return float(sum(font.stringWidth(part, size) for font, part in _runs(text, bold)))
 
 
-def draw(canvas: Canvas, x: float, y: float, text: str, size: float, bold: bool = False) -> None:
-    """Write one line of text from (x, y), points."""
+def draw(
+    canvas: Canvas, x: float, y: float, text: str, size: float, bold: bool = False, outlined: bool = False
+) -> None:
+    """Write one line of text from (x, y), points; `outlined`, its letters are stroked as well."""
     for font, part in _runs(text, bold):
         canvas.setFont(font.fontName, size)
-        canvas.drawString(x, y, part)
+        canvas.drawString(x, y, part, mode=2 if outlined else 0)
         x += font.stringWidth(part, size)
 
 

@@ -4,7 +4,6 @@ lost dot is missed while the waste is still there."""
 from __future__ import annotations
 
 import io
-from dataclasses import dataclass
 
 import numpy as np
 import shapely
@@ -14,7 +13,7 @@ from reportlab.pdfgen.canvas import Canvas
 from ..built import Build
 from ..figures import LengthStyle, format_quantity
 from ..layers import Layer
-from ..layers.weeding import looking_order
+from .numbered import MOST_NUMBERED, Frame, put_numbers
 from .pdf import BLUE, INK, POINT, QUIET, rgb, trace
 from .type import draw, draw_to, shortened, width_of
 
@@ -24,30 +23,11 @@ _TOP, _FOOT = 30.0, 20.0
 _HEAD, _GAP, _BOX = 9.0, 5.0, 4.6
 _CELL = 14.0
 _STEPS = ((24, 1), (120, 5), (300, 10), (1500, 50))
-_MOST_NUMBERED = 1500
-_LABEL = 2.6
-"""Numbers nearer to each other than this, mm on paper, are left out, but for those at which a box begins."""
 
 
 def group_size(pieces: int) -> int:
     """How many pieces a box stands for."""
     return next((step for most, step in _STEPS if pieces <= most), max(200, -(-pieces // 60)))
-
-
-@dataclass(frozen=True)
-class _Frame:
-    """Where a film's drawing stands: lower left corner and scale, mm of paper for a mm of film, and the film's own
-    lower left corner."""
-
-    x: float
-    y: float
-    scale: float
-    left: float
-    low: float
-
-    def at(self, x: float, y: float) -> tuple[float, float]:
-        """A place of the film in points on the page."""
-        return (self.x + (x - self.left) * self.scale) * POINT, (self.y + (y - self.low) * self.scale) * POINT
 
 
 def _box_rows(pieces: int, width: float) -> int:
@@ -175,11 +155,11 @@ def _film(
     name = f"{layer.name}, {layer.film.name.lower()}"
     draw(canvas, x * POINT, (top - 3.4) * POINT, shortened(name, 9, wide * POINT, True), 9, True)
     draw(canvas, x * POINT, (top - 7) * POINT, shortened(counts, 7.5, wide * POINT), 7.5)
-    frame = _Frame(x + (wide - box[2] * scale) / 2, top - _HEAD - box[3] * scale, scale, box[0], box[1])
+    frame = Frame(x + (wide - box[2] * scale) / 2, top - _HEAD - box[3] * scale, scale, box[0], box[1])
     _drawn(canvas, layer, frame)
     parts = shapely.get_parts(layer.region)
     step = group_size(len(parts))
-    _numbers(canvas, parts, frame, step)
+    put_numbers(canvas, parts, layer.numbers, frame, step=step)
     across = max(1, int(wide // _CELL))
     y = frame.y - 4.4
     canvas.setLineWidth(0.5)
@@ -192,7 +172,7 @@ def _film(
         draw(canvas, (bx + 3.6) * POINT, (by + 0.6) * POINT, f"{a}" if a == b else f"{a}-{b}", 6.2)
 
 
-def _drawn(canvas: Canvas, layer: Layer, f: _Frame) -> None:
+def _drawn(canvas: Canvas, layer: Layer, f: Frame) -> None:
     """Film, frames, lines, what is circled, and where to begin."""
     canvas.saveState()
     canvas.translate(f.x * POINT, f.y * POINT)
@@ -217,10 +197,10 @@ def _drawn(canvas: Canvas, layer: Layer, f: _Frame) -> None:
     canvas.setDash()
     canvas.setStrokeColorRGB(*INK)
     canvas.setLineWidth(0.7)
-    for place in layer.inspection.dots[:_MOST_NUMBERED]:
+    for place in layer.inspection.dots[:MOST_NUMBERED]:
         canvas.circle(*f.at(*place), (0.6 + layer.film.least_dot_mm / 2 * f.scale) * POINT)
     circled = set(layer.inspection.dots)
-    for place in [p for p in layer.inspection.islands if p not in circled][:_MOST_NUMBERED]:
+    for place in [p for p in layer.inspection.islands if p not in circled][:MOST_NUMBERED]:
         px, py = f.at(*place)
         canvas.rect(px - 1.9 * POINT, py - 1.9 * POINT, 3.8 * POINT, 3.8 * POINT)
     canvas.setFillColorRGB(*INK)
@@ -228,25 +208,3 @@ def _drawn(canvas: Canvas, layer: Layer, f: _Frame) -> None:
         left, low, right, high = layer.cuts.only("piece", "hole", "mark", "frame").bounds
         corner = layer.weeding.corner
         _start(canvas, f.at(left if "left" in corner else right, low if "lower" in corner else high), corner)
-
-
-def _numbers(canvas: Canvas, parts: np.ndarray, f: _Frame, step: int) -> None:
-    """Numbers beside the pieces, in the order to look, where they have room."""
-    order = looking_order(parts)
-    at = shapely.get_coordinates(shapely.point_on_surface(parts))
-    boxes = shapely.bounds(parts)
-    taken: dict[tuple[int, int], list[tuple[float, float]]] = {}
-    canvas.setFillColorRGB(*INK)
-    for n, piece in enumerate(order.tolist()[:_MOST_NUMBERED], start=1):
-        large = min(boxes[piece, 2:] - boxes[piece, :2]) * f.scale > 6
-        x, y = (at[piece] - (f.left, f.low)) * f.scale
-        if not large:
-            # Beside a piece that is too small to bear it.
-            x = (boxes[piece, 2] - f.left) * f.scale + 0.5
-        cell = (int(x // _LABEL), int(y // _LABEL))
-        near = [p for i in (-1, 0, 1) for j in (-1, 0, 1) for p in taken.get((cell[0] + i, cell[1] + j), ())]
-        close = any(abs(p[0] - x) < _LABEL and abs(p[1] - y) < 0.7 * _LABEL for p in near)
-        if close and (n - 1) % step:
-            continue
-        taken.setdefault(cell, []).append((x, y))
-        draw(canvas, (f.x + x) * POINT, (f.y + y - 0.7) * POINT, str(n), 5)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from functools import cached_property
 
+import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
@@ -16,7 +17,7 @@ from .joints import Joint
 from .mending import Mending
 from .misregistration import Hand
 from .thickness import Thickness
-from .weeding import Weeded
+from .weeding import Weeded, looking_order
 
 
 @dataclass(frozen=True, eq=False)
@@ -46,6 +47,14 @@ class Layer:
     def marks(self) -> BaseGeometry:
         """Its registration marks."""
         return self.cuts.only("mark").region
+
+    @cached_property
+    def numbers(self) -> tuple[int, ...]:
+        """The number of each piece, in the order of their rings: its place in the order to look, from 1."""
+        order = looking_order(shapely.get_parts(self.region))
+        numbers = np.empty(len(order), dtype=np.int64)
+        numbers[order] = np.arange(1, len(order) + 1)
+        return tuple(numbers.tolist())
 
 
 @dataclass(frozen=True)

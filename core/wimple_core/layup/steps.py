@@ -141,11 +141,11 @@ def plan_layup(
         steps.append(
             LayupStep(
                 "Set the pieces",
-                f"The pieces were cut loose, {pieces} to a set: lay the template of 1 : 1 under parchment, and set each"
-                " piece on it with tweezers where it is drawn, by its size and shape, before the next set's.",
+                f"The pieces were cut loose, {pieces} to a set: lay the setting plan of 1 : 1 under parchment, and set"
+                " each piece on it with tweezers where its number is drawn, before the next set's.",
             )
         )
-    by = "the template under them" if loose else "all marks each time, the one that differs on the right"
+    by = "the plan under them" if loose else "all marks each time, the one that differs on the right"
     if many and order == "tape":
         steps.append(
             LayupStep(
@@ -159,7 +159,7 @@ def plan_layup(
             LayupStep(
                 "Lay up on the mat",
                 f"Lowest layer first: {_names(layers, False)}. Parchment between the layers, a strip "
-                f"left uncovered as the hinge; line up {'the template' if loose else 'the marks'}.",
+                f"left uncovered as the hinge; line up {'the plan' if loose else 'the marks'}.",
             )
         )
     tape_words = tables.tape(tape).name

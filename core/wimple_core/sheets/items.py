@@ -37,7 +37,8 @@ def item_of(
         cuts = together([cuts, cuts_round(shapely.box(0, 0, w, h), "frame")])
     area = layer.area if panel is None else panel.area
     of = (0, 0) if panel is None else (panel.number, panel.of)
-    return Item(layer.name, layer.film, layer.film_colour, cuts, (w, h), area, row, of)
+    numbers = layer.numbers if panel is None else ()
+    return Item(layer.name, layer.film, layer.film_colour, cuts, (w, h), area, row, of, numbers=numbers)
 
 
 def fits(item: Item, medium: Medium) -> bool:

@@ -10,6 +10,7 @@ from typing import Literal
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
 from ..arrangement import EMPTY
@@ -67,6 +68,8 @@ class Item:
     """How many sets it is: more than one where their pieces lie among each other."""
     loose: int = 0
     """How many pieces of it lie loose, each to be placed by itself; 0 where it keeps its arrangement."""
+    numbers: tuple[int, ...] = ()
+    """The number of each piece in its set, in the order of their rings; none for a panel, which parts pieces."""
 
     @cached_property
     def outline(self) -> Array:
@@ -186,6 +189,12 @@ class Load:
     def placements(self) -> int:
         """How often something of it is placed by hand."""
         return sum(i.item.loose or i.item.sets for i in self.items)
+
+    def numbered(self, patch: Patch) -> tuple[tuple[int, ...], NDArray[np.object_]]:
+        """The loose pieces (n,) on one of its patches with their holes, and the number of each in its set."""
+        loose = [i for i in self.items if i.item.name == patch.name and i.item.loose]
+        pieces = [shapely.get_parts(i.cuts.only("piece", "hole").region) for i in loose]
+        return tuple(n for i in loose for n in i.item.numbers), np.concatenate([np.empty(0, dtype=object), *pieces])
 
     @property
     def shared(self) -> bool:

@@ -89,7 +89,15 @@ def block(item: Item, pieces: Sequence[Piece], places: Sequence[Place], sets: in
     cuts = together([pieces[p.shape].cuts.transform(p.of) for p in places])
     left, low, right, high = cuts.bounds
     size = (right - left, high - low)
-    return replace(item, cuts=_to_corner(cuts), size=size, area=item.area * sets, sets=sets, loose=len(pieces) * sets)
+    return replace(
+        item,
+        cuts=_to_corner(cuts),
+        size=size,
+        area=item.area * sets,
+        sets=sets,
+        loose=len(pieces) * sets,
+        numbers=tuple(item.numbers[p.shape] for p in places),
+    )
 
 
 def blocks(item: Item, pieces: Sequence[Piece], sets: int, room: tuple[float, float], gap: float) -> list[Item]:

@@ -5,6 +5,9 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping, Sequence
 
+import numpy as np
+import shapely
+
 from ..cuts import Role, together
 from ..cutting import CutPlan, Cutting
 from ..figures import LengthStyle, format_length, format_quantity
@@ -16,6 +19,8 @@ from ..sheets.supply import OnFilm
 from .drawn import Ring, View, rings_of
 from .stock import PieceView, piece_view, piece_words
 
+MOST_NUMBERED = 1500
+"""Of more loose pieces on a film the rest bear no number on the screen."""
 MOST_BY_HAND = 200
 """A film with more sets on a load is not laid by hand."""
 
@@ -46,6 +51,8 @@ class PatchView(View):
     rings: list[Ring]
     items: list[ItemView]
     """The sets on it, each as the hand may move it; none where it cannot."""
+    numbers: list[tuple[int, float, float, float]]
+    """Of loose pieces the number of each in its set, a place on it, and the shorter side of its box (mm)."""
     turns: Turns
     """How they may be turned on their film."""
 
@@ -171,8 +178,20 @@ def _patch(load: Load, patch: Patch, edge: tuple[float, float], style: LengthSty
         directional=patch.film.directional,
         rings=rings_of(load.on(patch).only("piece", "hole", "mark").region, 0.05),
         items=_items(load, patch),
+        numbers=_numbers(load, patch),
         turns=patch.film.turns,
     )
+
+
+def _numbers(load: Load, patch: Patch) -> list[tuple[int, float, float, float]]:
+    numbers, pieces = load.numbered(patch)
+    if not numbers:
+        return []
+    some = pieces[:MOST_NUMBERED]
+    at = shapely.get_coordinates(shapely.point_on_surface(some)).round(2)
+    boxes = shapely.bounds(some)
+    side = (boxes[:, 2:] - boxes[:, :2]).min(axis=1).round(2)
+    return [(n, *place) for n, place in zip(numbers, np.column_stack([at, side]).tolist(), strict=False)]
 
 
 def _items(load: Load, patch: Patch) -> list[ItemView]:

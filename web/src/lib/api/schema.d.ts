@@ -6069,6 +6069,13 @@ export interface components {
             rings: number[][];
             /** Items */
             items: components["schemas"]["ItemView"][];
+            /** Numbers */
+            numbers: [
+                number,
+                number,
+                number,
+                number
+            ][];
             /**
              * Turns
              * @enum {string}
@@ -7510,7 +7517,8 @@ export interface components {
         /**
          * LayView
          * @description The best so far: of which film, so many sets on a strip so wide and long (mm), how long a load may be, the
-         *     contours of what lies on it, and where each of them lies: which, turned by degrees about its origin, then moved right and up.
+         *     contours of what lies on it, and where each of them lies: which, turned by degrees about its origin, then moved
+         *     right and up.
          */
         LayView: {
             /** Name */

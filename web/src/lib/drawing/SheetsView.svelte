@@ -124,6 +124,21 @@
         stroke-width={0.4 * px}
       />
     {/each}
+    <!-- Loose pieces bear their numbers in the set, as soon as they are large enough for them. -->
+    <g data-numbers font-size={12 * px} text-anchor="middle" class="narrow pointer-events-none">
+      {#each sheet.patches as patch, n (n)}
+        {#each patch.numbers.filter(([, , , side]) => side > 13 * px) as [number, x, y], k (k)}
+          <text
+            {x}
+            y={-y + 4.2 * px}
+            paint-order="stroke"
+            stroke="var(--color-paper)"
+            stroke-width={3 * px}
+            stroke-linejoin="round">{number}</text
+          >
+        {/each}
+      {/each}
+    </g>
     {#if sheet.patches.length > 1}
       {#each sheet.patches as patch, n (n)}
         {@const [x, y] = [patch.box[0], -patch.box[3]]}
