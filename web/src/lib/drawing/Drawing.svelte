@@ -97,7 +97,9 @@
     {@render children()}
   </svg>
   {@render above?.()}
-  <div class="fine narrow pointer-events-none absolute top-3 left-4 max-w-[calc(100%-170px)] truncate @max-xs:hidden">
+  <div
+    class="fine narrow bg-sheet/85 pointer-events-none absolute top-3 left-3 px-1 max-w-[calc(100%-170px)] truncate @max-xs:hidden"
+  >
     {title}, 1 : {scale < 10 ? scale.toFixed(2) : scale.toFixed(0)}
   </div>
   <div class="absolute top-2 right-3 flex gap-1 text-[13px] @max-xs:hidden">
@@ -110,7 +112,7 @@
     {#if view.moved}<button class="button min-h-[26px]! px-2! py-0!" onclick={() => view.reset()}>whole</button>{/if}
   </div>
   <div class="pointer-events-none absolute bottom-3 left-4 @max-xs:hidden">
-    <div class="narrow flex items-center gap-2 text-[13px]">
+    <div class="narrow bg-sheet/85 flex items-center gap-2 pr-1 text-[13px]">
       <svg width={bar / view.px + 2} height="10" aria-hidden="true">
         <path
           d="M1 1v8M1 5H{bar / view.px + 1}M{bar / view.px + 1} 1v8"

@@ -47,6 +47,8 @@
   /** How far the height is written from the mat: beside the figures of its rule. */
   const beside = $derived(ruled && s.medium === 'mat' ? 38 : 22);
   const figure = (i: number) => String(inches ? i / 2 : i * 10);
+  /** The least piece that a number is written at: one that bears it, or one beside which it has room. */
+  const least = $derived(Number(job.value('sheets.gap_mm')) > 12 * px ? 7 : 13);
   const text = (mm: number) => lengthText(mm, session.style);
 </script>
 
@@ -124,12 +126,14 @@
         stroke-width={0.4 * px}
       />
     {/each}
-    <!-- Loose pieces bear their numbers in the set, as soon as they are large enough for them. -->
-    <g data-numbers font-size={12 * px} text-anchor="middle" class="narrow pointer-events-none">
+    <!-- Loose pieces bear their numbers in the set, or have them beside them where the gap has room for that. -->
+    <g data-numbers font-size={12 * px} class="narrow pointer-events-none">
       {#each sheet.patches as patch, n (n)}
-        {#each patch.numbers.filter(([, , , side]) => side > 13 * px) as [number, x, y], k (k)}
+        {#each patch.numbers.filter(([, , , side]) => side > least * px) as [number, x, y, side], k (k)}
+          {@const bears = side > 13 * px}
           <text
-            {x}
+            x={bears ? x : x + side / 2 + 2 * px}
+            text-anchor={bears ? 'middle' : 'start'}
             y={-y + 4.2 * px}
             paint-order="stroke"
             stroke="var(--color-paper)"
