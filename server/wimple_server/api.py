@@ -10,6 +10,7 @@ from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 from ninja.parser import Parser as NinjaParser
 from wimple_core.errors import BadDocument, Busy, WimpleError
+from wimple_core.job.loading import fault_of
 
 from .cutters.machines_api import router as machines
 from .cutters.marks_api import router as marks
@@ -31,6 +32,9 @@ from .stock.api import router as stock
 from .works.api import router as works
 from .workshops.api import router as workshops
 from .workshops.models import style_of
+
+_NO_VALUE = ("missing", "extra_forbidden")
+"""Faults of a program that asks, not of what a maker typed."""
 
 
 def _nought() -> BadDocument:
@@ -103,7 +107,14 @@ def conflict(request: HttpRequest, bad: Conflict) -> HttpResponse:
 
 @api.exception_handler(ValidationError)
 def bad_request(request: HttpRequest, bad: ValidationError) -> HttpResponse:
-    """A request that does not have the shape of the API."""
+    """A request with values that cannot stand where they do, or one that does not have the shape of the API."""
+    # The first parts of a place are the body and its parameter.
+    typed = [e for e in bad.errors if len(e["loc"]) > 2 and e["loc"][0] == "body" and e["type"] not in _NO_VALUE]
+    if typed and len(typed) == len(bad.errors):
+        faults = [fault_of({**e, "loc": e["loc"][2:]}) for e in typed]
+        first_fault = faults[0]
+        told = BadDocument(first_fault.message, field=first_fault.field, hint=first_fault.hint, faults=faults)
+        return wimple_error(request, told)
     first = bad.errors[0] if bad.errors else {"loc": (), "msg": "unreadable"}
     field = ".".join(str(p) for p in first["loc"])
     return api.create_response(

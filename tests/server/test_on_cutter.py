@@ -214,15 +214,44 @@ def test_a_machine_that_is_taken_gone_or_babbles(api: Api, work: Job, settings: 
 
 @pytest.mark.parametrize(
     ("setting", "words"),
-    [({"force_gf": 0}, "force_gf"), ({"force_gf": 1e9}, "force_gf"), ({"on_scale": 4}, "no scale of its own")],
+    [
+        ({"force_gf": 0}, "It must be more than 0 gf."),
+        ({"force_gf": 1e9}, "It must be at most 5000 gf."),
+        ({"force_gf": "abc"}, "“abc” is not a number."),
+        ({"force_gf": "80 mm"}, "“80 mm” is not a number."),
+        ({"force_gf": 80, "speed_mm_s": "fast"}, "“fast” is not a number."),
+        ({"speed_mm_s": 80}, "No force is given."),
+        ({"on_scale": 4}, "no scale of its own"),
+    ],
 )
 def test_a_setting_the_machine_does_not_take(
     api: Api, work: Job, machine: Machine, setting: dict[str, Any], words: str
 ) -> None:
     on = begun(api, work)
     after(api, on, "loaded")
-    assert words in str(after(api, on, "cut", 422, setting=setting))
+    assert words in str(after(api, on, "cut", 422, setting=setting)["faults"])
     assert api("GET", f"/cutting/{on}").json()["stage"] == "ready" and not machine.strokes
+
+
+def test_a_machine_with_a_scale_of_its_own_is_told_what_it_is_set_to(api: Api, work: Job, machine: Machine) -> None:
+    (now,) = [c for c in api("GET", "/cutters").json()["cutters"] if c["id"] == "desktop-mat"]
+    scaled = {**now, "scale": {"name": "wheel", "least": 1, "most": 9}}
+    assert api("PUT", "/cutters", {"cutters": [scaled], "blades": []}).status_code == 200
+    on = begun(api, work)
+    after(api, on, "loaded")
+    assert "Type what" in after(api, on, "cut", 422, setting={"speed_mm_s": 100})["hint"] and not machine.strokes
+    assert "from 1 to 9, not to 12" in after(api, on, "cut", 422, setting={"on_scale": "12"})["message"]
+    cut = after(api, on, "cut", setting={"on_scale": "4,5", "speed_mm_s": "100 mm/s"})
+    assert cut["stage"] == "look" and cut["passes"][0]["setting"]["on_scale"] == 4.5
+    assert after(api, on, "set", 422, setting={"on_scale": 5})["message"] == "It is set before it is cut."
+
+
+def test_a_test_row_is_cut_at_the_speed_of_the_cut(api: Api, work: Job, machine: Machine) -> None:
+    on = begun(api, work)
+    row = api("POST", f"/cutting/{on}/trial", {"force_gf": "80 gf", "speed_mm_s": "45"}).json()
+    assert 80 in row["forces"] and machine.speed_mm_s == pytest.approx(45)
+    refused = api("POST", f"/cutting/{on}/trial", {"force_gf": "much"})
+    assert refused.status_code == 422 and refused.json()["message"] == "“much” is not a number."
 
 
 def test_small_pieces_are_advised_lighter_and_slower(api: Api, work: Job, machine: Machine) -> None:

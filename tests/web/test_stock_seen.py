@@ -78,6 +78,13 @@ def test_a_load_is_cut_on_the_stand_in(inside: Page, tmp_path: Path, axe: Any) -
     assert axe(inside) == []
     inside.get_by_role("button", name="It is loaded").click()
     cut = inside.get_by_role("button", name="Cut", exact=True)
+    force = inside.get_by_label("Force")
+    for typed, said in (("abc", "“abc” is not a number."), ("-5", "more than 0 gf"), ("", "No force is given.")):
+        force.fill(typed)
+        cut.click()
+        expect(inside.get_by_role("alert")).to_contain_text(said)
+        expect(force).to_have_value(typed)
+    force.fill("80 gf")
     cut.click()
     inside.get_by_role("button", name="Pause").click()
     inside.get_by_role("button", name=re.compile("Go on with contour")).click()

@@ -5,7 +5,7 @@ from __future__ import annotations
 import datetime as dt
 from typing import Annotated, Literal, Self
 
-from pydantic import Field, model_validator
+from pydantic import BeforeValidator, Field, model_validator
 
 from .fields import Count, Length, Model, Number, Title
 from .shipped import Cutter
@@ -15,13 +15,24 @@ Corner = Literal["right", "not_through", "into_liner"]
 Weeded = Literal["clean", "tore"]
 
 
+def _bare(unit: str) -> BeforeValidator:
+    """Takes a number with its unit behind it for the number."""
+    return BeforeValidator(lambda typed: typed.strip().removesuffix(unit) if isinstance(typed, str) else typed)
+
+
+Force = Annotated[Number, _bare("gf"), Field(gt=0, le=5000)]
+"""Grams-force."""
+Speed = Annotated[Number, _bare("mm/s"), Field(gt=0, le=5000)]
+"""Millimetres a second."""
+
+
 class Setting(Model):
     """How a machine cuts a film. A value on a machine's own scale means nothing on another, and goes with its name."""
 
-    force_gf: Annotated[Number, Field(gt=0, le=5000)] | None = None
+    force_gf: Force | None = None
     on_scale: Annotated[Number, Field(ge=-1e6, le=1e6)] | None = None
     """On the machine's own scale, where it has no force in grams-force."""
-    speed_mm_s: Annotated[Number, Field(gt=0, le=5000)] | None = None
+    speed_mm_s: Speed | None = None
     blade_out_mm: Annotated[Length, Field(le=5)] | None = None
     passes: Annotated[Count, Field(ge=1, le=9)] = 1
 
@@ -40,6 +51,14 @@ class Setting(Model):
         if self.force_gf is not None and most is not None and self.force_gf > most:
             raise ValueError(f"{cutter.name} presses with {most:g} gf at most, not {self.force_gf:g}.|Choose less.")
         return self
+
+    def begun(self, cutter: Cutter) -> None:
+        """Raises ValueError where a machine is not told how hard it presses: it would cut as it did last."""
+        if cutter.scale is None and self.force_gf is None:
+            raise ValueError("No force is given.|Type it in gf: a test cut on a scrap tells how much.")
+        if cutter.scale is not None and self.on_scale is None:
+            name, span = cutter.scale.name, f"from {cutter.scale.least:g} to {cutter.scale.most:g}"
+            raise ValueError(f"“{name}” is not given.|Type what {cutter.name} is set to, {span}.")
 
     def words(self, cutter: Cutter) -> str:
         """As a maker says it."""

@@ -110,7 +110,8 @@ def _not_chosen(error: Mapping[str, Any], path: str) -> tuple[str, str]:
     return f"There is no {what} “{str(about['tag'])[:40]}”.", f"It must be one of: {known}."
 
 
-def _fault(error: Mapping[str, Any], raw: Any) -> FieldFault:
+def fault_of(error: Mapping[str, Any], raw: Any = None) -> FieldFault:
+    """An error of pydantic's in words; `raw` is what was given, where that is known."""
     path = _path(error["loc"], raw, error["type"] in ("missing", "extra_forbidden"))
     message = str(error["msg"]).removeprefix("Value error, ")
     message, _, hint = message.partition("|")
@@ -137,7 +138,7 @@ def _fault(error: Mapping[str, Any], raw: Any) -> FieldFault:
         message, hint = _not_chosen(error, path)
     elif not hint:
         said, shown = message, str(value) if len(str(value)) < 60 else f"{str(value)[:57]}…"
-        message = "Nothing is given here." if value is None else "This cannot stand here."
+        message = "Nothing is given here." if "input" in error and value is None else "This cannot stand here."
         if isinstance(value, (str, int, float)):
             message = f"“{shown}” cannot stand here."
         hint = f"{said[0].upper()}{said[1:]}." if error["type"] == "value_error" else _wanted(error)
@@ -169,7 +170,7 @@ def refusal(bad: ValidationError, raw: Any, prefix: str = "") -> BadDocument:
     inner = {tuple(e["loc"][:-1]) for e in errors}
     before, whole = ((prefix,), {prefix: raw}) if prefix else ((), raw)
     faults = [
-        _fault({**e, "loc": (*before, *e["loc"])}, whole)
+        fault_of({**e, "loc": (*before, *e["loc"])}, whole)
         for e in errors
         if not (e["type"] == "too_short" and tuple(e["loc"]) in inner)
     ]

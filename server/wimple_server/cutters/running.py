@@ -4,6 +4,8 @@ written down as it is done, so that it goes on where it broke and nothing is cut
 from __future__ import annotations
 
 import time
+from collections.abc import Iterator
+from contextlib import contextmanager
 from typing import Any
 
 import numpy as np
@@ -114,13 +116,21 @@ def find_page(on: OnCutter) -> None:
 
 def set_pass(on: OnCutter, setting: Setting, blade: str) -> None:
     """How the pass that comes next is cut. Raises BadDocument for what the machine does not do."""
-    try:
+    _must(on, (Stage.LOADING, Stage.READY), "It is set before it is cut.")
+    with _refused():
         setting.of(cutter_of(on))
+    on.passes[on.at_pass] |= {"setting": setting.model_dump(mode="json"), "blade": blade}
+    on.save()
+
+
+@contextmanager
+def _refused() -> Iterator[None]:
+    """What a setting lacks, as what the maker is told."""
+    try:
+        yield
     except ValueError as bad:
         message, _, hint = str(bad).partition("|")
         raise BadDocument(message, field="setting", hint=hint) from None
-    on.passes[on.at_pass] |= {"setting": setting.model_dump(mode="json"), "blade": blade}
-    on.save()
 
 
 def _must(on: OnCutter, stages: tuple[str, ...], otherwise: str) -> None:
@@ -131,6 +141,8 @@ def _must(on: OnCutter, stages: tuple[str, ...], otherwise: str) -> None:
 def begin(on: OnCutter) -> None:
     """Cut, or go on where it stands."""
     _must(on, GOES_ON_FROM, "It is not ready to be cut.")
+    with _refused():
+        Setting.model_validate(on.passes[on.at_pass]["setting"]).begun(cutter_of(on))
     lie_of(on)
     hand(cutter_of(on), {"under": on.passes[on.at_pass]["film_um"]})
     on.stage, on.wish, on.error = Stage.CUTTING, "", None
@@ -294,8 +306,9 @@ def _alike(told: list[float], stroke: np.ndarray) -> bool:
     return len(told) == stroke.size and bool(np.abs(np.array(told).reshape(-1, 2) - stroke).max() < 0.05)
 
 
-def trial_row(on: OnCutter, middle: float) -> dict[str, Any]:
-    """Cut a row of test figures on a scrap of the pass's film, each with its force; what forces, left to right."""
+def trial_row(on: OnCutter, middle: float, speed: float | None) -> dict[str, Any]:
+    """Cut a row of test figures on a scrap of the pass's film, each with its force, at a speed (mm/s); what forces,
+    left to right."""
     _must(on, (Stage.LOADING, Stage.READY), "A test cut comes before the load.")
     cutter = cutter_of(on)
     if cutter.scale is not None:
@@ -306,7 +319,6 @@ def trial_row(on: OnCutter, middle: float) -> dict[str, Any]:
         )
     forces = forces_round(middle, cutter.most_force_gf)
     hand(cutter, {"load": {"film_um": on.passes[on.at_pass]["film_um"]}})
-    speed = Setting.model_validate(on.passes[on.at_pass]["setting"]).speed_mm_s
     for force, row in zip(forces, trial_strokes(len(forces), 0.5, cutter.blade_offset_mm), strict=True):
         with line_to(cutter) as line:
             strokes = [on_machine(p.points, cutter, cutter.safe_length_mm) for p in row]

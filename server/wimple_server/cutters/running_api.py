@@ -12,7 +12,7 @@ from ninja import Router, Schema
 from pydantic import Field
 from wimple_core.cutting.advice import advise, from_test
 from wimple_core.errors import BadDocument
-from wimple_core.job.cut_log import Blade, Corner, Setting, Weeded
+from wimple_core.job.cut_log import Blade, Corner, Force, Setting, Speed, Weeded
 from wimple_core.job.shipped import LINER_UM, MachineScale
 from wimple_core.job.tables import Tables
 
@@ -125,7 +125,8 @@ class NextIn(Schema):
 
 
 class TrialIn(Schema):
-    force_gf: float = Field(gt=0, le=5000)
+    force_gf: Force
+    speed_mm_s: Speed | None = None
 
 
 class TrialOut(Schema):
@@ -284,7 +285,7 @@ def go_on(request: HttpRequest, on_id: int, wanted: NextIn) -> OnCutterOut:
 @router.post("/cutting/{int:on_id}/trial", response={200: TrialOut, **ERRORS})
 def trial(request: HttpRequest, on_id: int, wanted: TrialIn) -> dict[str, Any]:
     """Cut a row of test figures on a scrap of the film that comes next."""
-    return running.trial_row(_on(request, on_id), wanted.force_gf)
+    return running.trial_row(_on(request, on_id), wanted.force_gf, wanted.speed_mm_s)
 
 
 @router.post("/cutting/tapped", response={200: TappedOut, **ERRORS}, auth=viewers)

@@ -7931,6 +7931,8 @@ export interface components {
         TrialIn: {
             /** Force Gf */
             force_gf: number;
+            /** Speed Mm S */
+            speed_mm_s?: number | null;
         };
         /**
          * TappedOut

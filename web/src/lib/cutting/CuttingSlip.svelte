@@ -2,10 +2,12 @@
   /** What the hand does at the machine, in its order: load, test, cut, lift a corner, unload. */
   import type { JobState } from '../state/job.svelte';
   import { session } from '../state/session.svelte';
+  import type { Schemas } from '../api/client';
   import TypedRow from '../ui/TypedRow.svelte';
   import { lengthText } from '../units';
   import TrialCut from './TrialCut.svelte';
 
+  type Setting = Schemas['Setting'];
   let { job }: { job: JobState } = $props();
   const on = $derived(job.on);
   const now = $derived(on.now!);
@@ -15,30 +17,34 @@
     [...(sheets?.loads ?? []), ...(sheets?.pages ?? []).map((p) => p.load)].find((l) => l.digest === now.load),
   );
   const mm = (v: number) => lengthText(Math.abs(v), session.style);
-  let force = $state('');
-  let scaled = $state('');
-  let speed = $state('');
-  let blade = $state('');
+  type Typed = { pass: number; force?: string; scaled?: string; speed?: string; blade?: string };
+  let typed = $state.raw<Typed>({ pass: 0 });
+  /** What was typed for this pass: the next film is set anew. */
+  const mine = $derived<Typed>(typed.pass === now.at_pass ? typed : { pass: now.at_pass });
+  const type = (some: Partial<Typed>) => (typed = { ...mine, ...some });
   let weeded = $state<'' | 'clean' | 'tore'>('');
   let tore = $state('');
   let testing = $state(false);
   /** What is advised stands in the fields until something else is typed. */
-  const forceNow = $derived(force || String(pass.setting.force_gf ?? now.advice?.force_gf ?? ''));
-  const speedNow = $derived(speed || String(pass.setting.speed_mm_s ?? now.advice?.speed_mm_s ?? ''));
-  const bladeNow = $derived(blade || pass.blade || now.blades.find((b) => !b.worn_out)?.id || '');
+  const forceNow = $derived(mine.force ?? String(pass.setting.force_gf ?? now.advice?.force_gf ?? ''));
+  const scaledNow = $derived(mine.scaled ?? String(pass.setting.on_scale ?? ''));
+  const speedNow = $derived(mine.speed ?? String(pass.setting.speed_mm_s ?? now.advice?.speed_mm_s ?? ''));
+  const bladeNow = $derived(mine.blade || pass.blade || now.blades.find((b) => !b.worn_out)?.id || '');
   const canSet = $derived(now.stage === 'loading' || now.stage === 'ready');
   const left = $derived.by(() => {
     const share = on.pass?.total ? on.cut / on.pass.total : 0;
     const s = pass.seconds * (1 - share);
     return s > 90 ? `${Math.round(s / 60)} min` : `${Math.ceil(s)} s`;
   });
+  /** As it was typed: what is no force and no speed, the rule says. */
   const setting = $derived({
-    force_gf: now.scale || !forceNow ? null : Number(forceNow.replace(',', '.')),
-    on_scale: now.scale && scaled ? Number(scaled.replace(',', '.')) : null,
-    speed_mm_s: speedNow ? Number(speedNow.replace(',', '.')) : null,
+    force_gf: now.scale ? null : forceNow.trim() || null,
+    on_scale: now.scale ? scaledNow.trim() || null : null,
+    speed_mm_s: speedNow.trim() || null,
     blade_out_mm: null,
     passes: 1,
-  });
+  } as unknown as Setting);
+  const fault = (field: string) => on.faults.find((f) => f.field.endsWith(field));
   const cut = () => on.next({ do: 'cut', setting, blade: bladeNow });
   async function unload() {
     await on.next({ do: 'unload', weeded: weeded || null, tore });
@@ -72,7 +78,7 @@
       class="input"
       disabled={!canSet}
       value={bladeNow}
-      onchange={(e) => (blade = e.currentTarget.value)}
+      onchange={(e) => type({ blade: e.currentTarget.value })}
     >
       {#each now.blades as b (b.id)}<option value={b.id}>{b.name}{b.worn_out ? ', worn out' : ''}</option>{/each}
     </select>
@@ -84,7 +90,9 @@
     label={now.scale.name}
     note="of {now.cutter_name}, {now.scale.least} to {now.scale.most}"
     disabled={!canSet}
-    bind:value={scaled}
+    fault={fault('on_scale')}
+    value={scaledNow}
+    oninput={(scaled) => type({ scaled })}
   />
 {:else}
   <TypedRow
@@ -93,7 +101,8 @@
     unit="gf"
     disabled={!canSet}
     value={forceNow}
-    oninput={(typed) => (force = typed)}
+    fault={fault('force_gf')}
+    oninput={(force) => type({ force })}
   />
 {/if}
 <TypedRow
@@ -102,7 +111,8 @@
   unit="mm/s"
   disabled={!canSet}
   value={speedNow}
-  oninput={(typed) => (speed = typed)}
+  fault={fault('speed_mm_s')}
+  oninput={(speed) => type({ speed })}
 />
 {#if now.advice}
   <p class="fine border-hairline border-b py-2 leading-snug">
@@ -130,7 +140,12 @@
     {#if !now.scale}<button class="button" onclick={() => (testing = !testing)}>Test cut</button>{/if}
     <button class="button" disabled={on.busy} onclick={stop}>Leave it</button>
   </div>
-  {#if testing}<TrialCut {on} force={Number(forceNow) || 80} ontake={(f) => (force = String(f))} />{/if}
+  {#if testing}<TrialCut
+      {on}
+      force={forceNow.trim() || '80'}
+      speed={speedNow}
+      ontake={(f) => type({ force: String(f) })}
+    />{/if}
   <p class="fine mt-2 leading-snug">
     The blade is sharp: keep fingers off the carriage and change it with the power off.
   </p>
@@ -218,4 +233,9 @@
   {#if now.error}<p class="text-stop py-2 leading-snug" role="alert">{now.error.message} {now.error.hint}</p>{/if}
   <button class="button" onclick={() => on.close()}>Back to the loads</button>
 {/if}
-{#if on.trouble}<p class="text-stop mt-2 text-[13px]" role="alert">{on.trouble}</p>{/if}
+{#if on.trouble && !['force_gf', 'on_scale', 'speed_mm_s'].some(fault)}<p
+    class="text-stop mt-2 text-[13px]"
+    role="alert"
+  >
+    {on.trouble}
+  </p>{/if}

@@ -2,7 +2,12 @@
   /** A test cut on a scrap: a row of figures, each with its force, and what each did. */
   import type { OnCutterState } from './oncutter.svelte';
 
-  let { on, force, ontake }: { on: OnCutterState; force: number; ontake: (force: number) => void } = $props();
+  let {
+    on,
+    force,
+    speed,
+    ontake,
+  }: { on: OnCutterState; force: string; speed: string; ontake: (force: number) => void } = $props();
   type Did = 'right' | 'not_through' | 'into_liner';
   const WORDS: [Did, string][] = [
     ['not_through', 'hangs on'],
@@ -14,7 +19,7 @@
   let told = $state.raw<{ force_gf: number | null; margin_gf: number | null } | null>(null);
   async function cut() {
     told = null;
-    const found = await on.trial(force);
+    const found = await on.trial(force, speed);
     if (!found) return;
     row = found;
     did = found.forces.map(() => '');
@@ -26,8 +31,8 @@
 </script>
 
 <div class="border-hairline border-b py-2">
-  <button class="button" disabled={on.busy || !(force > 0)} onclick={cut}
-    >Cut a test row on a scrap, round {force} gf</button
+  <button class="button" disabled={on.busy} onclick={cut}
+    >Cut a test row on a scrap, round {force.replace(/\s*gf$/, '')} gf</button
   >
   {#if row}
     <table class="mt-2 w-full text-[13px]">

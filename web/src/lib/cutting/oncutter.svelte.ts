@@ -73,11 +73,11 @@ export class OnCutterState extends Asking {
       await this.take(await takeAs<OnCutter>(client.POST('/api/cutting/{on_id}/next', { params, body })), false);
     });
   }
-  trial(force_gf: number) {
+  /** A test row round a force and at a speed, as they were typed. */
+  trial(force: string, speed: string) {
     const params = { path: { on_id: this.now!.id } };
-    return this.ask(() =>
-      takeAs<Schemas['TrialOut']>(client.POST('/api/cutting/{on_id}/trial', { params, body: { force_gf } })),
-    );
+    const body = { force_gf: force, speed_mm_s: speed.trim() || null } as never;
+    return this.ask(() => takeAs<Schemas['TrialOut']>(client.POST('/api/cutting/{on_id}/trial', { params, body })));
   }
   tapped(forces: number[], corners: ('right' | 'not_through' | 'into_liner')[]) {
     return this.ask(() =>
