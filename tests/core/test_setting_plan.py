@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import re
 from collections import Counter
+from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
@@ -14,6 +16,7 @@ from wimple_core.built import Build
 from wimple_core.export import all_files
 from wimple_core.export.numbered import Frame, put_numbers
 from wimple_core.export.setting_plan import setting_plan_pdf
+from wimple_core.export.tiles import Tiles
 from wimple_core.export.type import width_of
 from wimple_core.job import load_job
 from wimple_core.pipeline import build_whole as build
@@ -30,11 +33,11 @@ WORK = svg(
 POINT_MM = 25.4 / 72
 
 
-def planned(quantity: int = 4, seen: str = "from_outside", **sheets: Any) -> Build:
+def planned(quantity: int = 4, seen: str = "from_outside", wide: float = 86, **sheets: Any) -> Build:
     raw = {
-        "blank": board(250, 160),
+        "blank": board(380, 290),
         "quantity": quantity,
-        "elements": [element("a.svg", {"width_mm": 86, "up_mm": 80})],
+        "elements": [element("a.svg", {"width_mm": wide, "up_mm": 145})],
         "layers": {"seen": seen},
         "sheets": {"cutter": "desktop-mat", "pieces": "loose", **sheets},
     }
@@ -82,31 +85,93 @@ def test_a_piece_has_one_number_on_the_weed_sheet_and_on_every_load() -> None:
                 )
 
 
+def _corner(words: str, tiles: Tiles) -> np.ndarray:
+    """What stands at the lower left of a page of a tiled drawing, mm."""
+    row, column = re.search(r"sheet ([A-Z])(\d+) of", words).groups()  # type: ignore[union-attr]
+    steps = np.array([int(column) - 1, ord(row) - ord("A")])
+    return np.array(tiles.bounds[:2]) + steps * (np.array(tiles.room) - 10) - (12, 12 + 16)
+
+
 @pytest.mark.parametrize("seen", ["from_outside", "through_glass"])
-def test_the_plan_shows_each_film_at_its_true_size(seen: str) -> None:
-    """Numbers that are borne by their pieces stand as far apart on paper as those do, and the same way round."""
+def test_the_plan_shows_each_film_where_it_lies_at_its_true_size(seen: str) -> None:
+    """On four sheets: each number is where its piece is, by the sheet's place among the others, and on its film."""
     b = planned(seen=seen)
-    assert b.layers is not None
-    pages = [(page, page.get_textpage().get_text_range()) for page in pdfium.PdfDocument(setting_plan_pdf(b, "A4"))]
+    assert b.layers is not None and b.template is not None
+    pages = list(pdfium.PdfDocument(setting_plan_pdf(b, "A4")))
+    flip = np.array((-1, 1) if seen == "through_glass" else (1, 1))
+    left, low, right, high = b.template.outline.bounds
+    tiles = Tiles.of((left, low, right, high) if flip[0] == 1 else (-right, low, -left, high), "A4")
+    assert tiles.most == 4
     for layer in b.layers.layers:
-        ((mine, words),) = [one for one in pages if f", {layer.name}: sheet" in one[1]]
         parts = shapely.get_parts(layer.region)
-        at = dict(zip(layer.numbers, shapely.get_coordinates(shapely.point_on_surface(parts)), strict=True))
-        found = {int(n): p for n, (p,) in numbers_on(mine).items()}
-        assert set(found) == set(at) and ("mirrored" in words) == (seen == "through_glass")
-        first = min(at)
-        for n, place in found.items():
-            wanted = (at[n] - at[first]) * ((-1, 1) if seen == "through_glass" else (1, 1))
-            assert place - found[first] == pytest.approx(wanted, abs=0.6)
+        at = dict(zip(layer.numbers, shapely.get_coordinates(shapely.point_on_surface(parts)) * flip, strict=True))
+        shade = 255 * (0.7 + 0.3 * np.array([int(layer.film_colour[k : k + 2], 16) for k in (1, 3, 5)]) / 255)
+        seen_on = set()
+        for page in pages:
+            words = page.get_textpage().get_text_range()
+            if f", {layer.name}: sheet" not in words:
+                continue
+            assert ("mirrored" in words) == (seen == "through_glass")
+            corner = _corner(words, tiles)
+            picture = np.asarray(page.render(scale=4).to_pil().convert("RGB")).astype(float)
+            for number, places in numbers_on(page).items():
+                (place,) = places
+                assert place + corner == pytest.approx(at[int(number)], abs=0.6)
+                # A little beside the number lies its film, where the sheet's window shows it.
+                x, y = place + (0, 2.0)
+                if 13 < x < tiles.size[0] - 13 and 29 < y < tiles.size[1] - 13:
+                    there = picture[round((tiles.size[1] - y) / POINT_MM * 4), round(x / POINT_MM * 4)]
+                    assert np.abs(there - shade).max() < 8
+                    seen_on.add(int(number))
+        assert seen_on == set(at)
 
 
-def test_numbers_stand_over_nothing_and_over_no_other() -> None:
-    """Six hundred dots, some of them close: what is written lies on no piece but its own."""
-    random = np.random.default_rng(5)
-    every = shapely.buffer(shapely.points(random.uniform(0, 180, (600, 2))), random.uniform(0.4, 1.2, 600))
-    tree = shapely.STRtree(every)
-    alone = [n for n, dot in enumerate(every) if len(tree.query(dot, predicate="intersects")) == 1]
-    dots = every[alone]
+def test_a_load_on_paper_has_each_number_on_its_piece() -> None:
+    b = planned(12, wide=200)
+    assert b.sheets is not None
+    document = pdfium.PdfDocument(setting_plan_pdf(b, "Letter"))
+    shares = set()
+    for load, page in zip(b.sheets.loads, document, strict=False):
+        words = page.get_textpage().get_text_range()
+        share = int(re.search(r"(\d+) % of its size", words).group(1)) / 100  # type: ignore[union-attr]
+        shares.add(share)
+        boxes = np.array([p.box for p in load.patches])
+        width, height = boxes[:, 2:].max(axis=0) - boxes[:, :2].min(axis=0)
+        top = page.get_size()[1] * POINT_MM - 12 - 3 - 12
+        found = [(int(n), p) for n, places in numbers_on(page).items() for p in places if p[1] < top]
+        wanted = [
+            (n, p)
+            for patch in load.patches
+            for numbers, pieces in [load.numbered(patch)]
+            for n, p in zip(numbers, shapely.get_coordinates(shapely.point_on_surface(pieces)), strict=True)
+        ]
+        assert len(found) == len(wanted)
+        on_paper = np.array([p for _, p in found])
+        for n, p in wanted:
+            x, y = (p - boxes[:, :2].min(axis=0)) * share + (12, top - height * share)
+            near = np.hypot(*(on_paper - (x, y)).T)
+            assert any(m == n and d < 3 for (m, _), d in zip(found, near, strict=True))
+        assert 12 + width * share < page.get_size()[0] * POINT_MM
+    assert min(shares) < 0.9
+
+
+def test_a_number_goes_to_the_right_the_left_above_or_below_whatever_is_free() -> None:
+    """One dot, walled in side by side: what is left is taken, and where nothing is, no number."""
+    walls = [shapely.box(1.5, -9, 9, 9), shapely.box(-9, -9, -1.5, 9), shapely.box(-1.4, 1.2, 1.4, 9)]
+    walls.append(shapely.box(-1.4, -9, 1.4, -1.2))
+    for n, side in enumerate([(1, 0), (-1, 0), (0, 1), (0, -1), None]):
+        every = np.array([shapely.Point(0, 0).buffer(0.7), *walls[:n]])
+        said = written(every, [100, *range(1, n + 1)]).get(100)
+        if side is None:
+            assert said is None
+            continue
+        assert said is not None
+        x, y = (said[0] + said[2]) / 2, (said[1] + said[3]) / 2
+        assert max((1, 0), (-1, 0), (0, 1), (0, -1), key=lambda s: s[0] * x + s[1] * y) == side
+
+
+def written(pieces: np.ndarray, numbers: Sequence[int]) -> dict[int, tuple[float, float, float, float]]:
+    """The box of every number, mm."""
     said: dict[int, tuple[float, float, float, float]] = {}
 
     class Paper:
@@ -120,7 +185,18 @@ def test_numbers_stand_over_nothing_and_over_no_other() -> None:
                 right = x + width_of(text, 5)
                 said[int(text)] = (x * POINT_MM, y * POINT_MM, right * POINT_MM, (y + 3.6) * POINT_MM)
 
-    put_numbers(Paper(), dots, range(1, len(dots) + 1), Frame(0, 0, 1, 0, 0))  # type: ignore[arg-type]
+    put_numbers(Paper(), pieces, numbers, Frame(0, 0, 1, 0, 0))  # type: ignore[arg-type]
+    return said
+
+
+def test_numbers_stand_over_nothing_and_over_no_other() -> None:
+    """Six hundred dots, some of them close: what is written lies on no piece but its own."""
+    random = np.random.default_rng(5)
+    every = shapely.buffer(shapely.points(random.uniform(0, 180, (600, 2))), random.uniform(0.4, 1.2, 600))
+    tree = shapely.STRtree(every)
+    alone = [n for n, dot in enumerate(every) if len(tree.query(dot, predicate="intersects")) == 1]
+    dots = every[alone]
+    said = written(dots, range(1, len(dots) + 1))
     boxes = shapely.box(*np.array(list(said.values())).T)
     assert 0.6 * len(dots) < len(said) <= len(dots)
     on, dot = shapely.STRtree(dots).query(boxes, predicate="intersects")
