@@ -18,16 +18,18 @@ from wimple_core.export.numbered import Frame, put_numbers
 from wimple_core.export.setting_plan import setting_plan_pdf
 from wimple_core.export.tiles import Tiles
 from wimple_core.export.type import width_of
+from wimple_core.export.weed_sheet import weed_sheet_pdf
 from wimple_core.job import load_job
 from wimple_core.pipeline import build_whole as build
 from wimple_core.views.loads import loads_view
 
 # Every piece has an area of its own; the gold one is a layer of its own, far from the others.
 WORK = svg(
+    '<circle cx="80" cy="90" r="4" fill="#1c3d7a"/>'
     '<path fill="#1c3d7a" fill-rule="evenodd" d="M2 2H62V42H2ZM7 7V37H57V7Z"/>'
     '<rect x="15" y="12" width="12" height="14" fill="#1c3d7a"/>'
     '<rect x="40" y="20" width="6" height="11" fill="#1c3d7a"/>'
-    '<circle cx="80" cy="10" r="6" fill="#1c3d7a"/><circle cx="80" cy="90" r="4" fill="#1c3d7a"/>'
+    '<circle cx="80" cy="10" r="6" fill="#1c3d7a"/>'
     '<rect x="5" y="60" width="30" height="30" fill="#b98a2f"/>'
 )
 POINT_MM = 25.4 / 72
@@ -95,7 +97,7 @@ def _corner(words: str, tiles: Tiles) -> np.ndarray:
 @pytest.mark.parametrize("seen", ["from_outside", "through_glass"])
 def test_the_plan_shows_each_film_where_it_lies_at_its_true_size(seen: str) -> None:
     """On four sheets: each number is where its piece is, by the sheet's place among the others, and on its film."""
-    b = planned(seen=seen)
+    b = planned(seen=seen, wide=200)
     assert b.layers is not None and b.template is not None
     pages = list(pdfium.PdfDocument(setting_plan_pdf(b, "A4")))
     flip = np.array((-1, 1) if seen == "through_glass" else (1, 1))
@@ -170,7 +172,29 @@ def test_a_number_goes_to_the_right_the_left_above_or_below_whatever_is_free() -
         assert max((1, 0), (-1, 0), (0, 1), (0, -1), key=lambda s: s[0] * x + s[1] * y) == side
 
 
-def written(pieces: np.ndarray, numbers: Sequence[int]) -> dict[int, tuple[float, float, float, float]]:
+def test_a_thin_piece_has_its_number_beside_it_and_crowded_ones_where_a_box_begins() -> None:
+    bar = shapely.box(0, 0, 20, 0.5)
+    assert not shapely.box(*written(np.array([bar]), [7])[7]).intersects(bar)
+    crowd = shapely.buffer(shapely.points([(0.7 * (n % 10), 0.7 * (n // 10)) for n in range(100)]), 0.3)
+    assert len(written(crowd, range(1, 101))) < 40
+    assert set(range(1, 101, 10)) <= set(written(crowd, range(1, 101), step=10))
+
+
+def test_the_weed_sheet_has_the_same_numbers_on_the_same_pieces() -> None:
+    b = planned()
+    assert b.layers is not None
+    (page,) = pdfium.PdfDocument(weed_sheet_pdf(b))
+    assert "1 : 1" in page.get_textpage().get_text_range()
+    blue = max(b.layers.layers, key=lambda layer: layer.pieces)
+    at = shapely.get_coordinates(shapely.point_on_surface(shapely.get_parts(blue.region)))
+    places = {n: p for n, p in zip(blue.numbers, at, strict=True)}
+    # On paper each stands at its piece and once more at its box: the piece's is the higher one.
+    found = {int(n): max(some, key=lambda p: p[1]) for n, some in numbers_on(page).items()}
+    for n in range(2, 6):
+        assert found[n] - found[1] == pytest.approx(places[n] - places[1], abs=0.6)
+
+
+def written(pieces: np.ndarray, numbers: Sequence[int], **more: int) -> dict[int, tuple[float, float, float, float]]:
     """The box of every number, mm."""
     said: dict[int, tuple[float, float, float, float]] = {}
 
@@ -185,7 +209,7 @@ def written(pieces: np.ndarray, numbers: Sequence[int]) -> dict[int, tuple[float
                 right = x + width_of(text, 5)
                 said[int(text)] = (x * POINT_MM, y * POINT_MM, right * POINT_MM, (y + 3.6) * POINT_MM)
 
-    put_numbers(Paper(), pieces, numbers, Frame(0, 0, 1, 0, 0))  # type: ignore[arg-type]
+    put_numbers(Paper(), pieces, numbers, Frame(0, 0, 1, 0, 0), **more)  # type: ignore[arg-type]
     return said
 
 
