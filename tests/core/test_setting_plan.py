@@ -175,7 +175,7 @@ def test_a_number_goes_to_the_right_the_left_above_or_below_whatever_is_free() -
 def test_a_thin_piece_has_its_number_beside_it_and_crowded_ones_where_a_box_begins() -> None:
     bar = shapely.box(0, 0, 20, 0.5)
     assert not shapely.box(*written(np.array([bar]), [7])[7]).intersects(bar)
-    crowd = shapely.buffer(shapely.points([(0.7 * (n % 10), 0.7 * (n // 10)) for n in range(100)]), 0.3)
+    crowd = shapely.buffer(shapely.points([(0.7 * (n % 7), 0.7 * (n // 7)) for n in range(100)]), 0.3)
     assert len(written(crowd, range(1, 101))) < 40
     assert set(range(1, 101, 10)) <= set(written(crowd, range(1, 101), step=10))
 
