@@ -53,8 +53,12 @@
       />
       <path d="M0 {STRAY_H}H{span}" stroke="var(--color-hairline)" />
       <path d={lines.stray} fill="none" stroke="var(--color-blue)" stroke-width="1.2" />
-      <text x={span + 6} y={STRAY_H * (1 - limit / most) + 4} font-size="12" class="narrow" fill="var(--color-stop)"
-        >{length(limit, session.style, 2)}</text
+      <text
+        x={span + 6}
+        y={Math.min(STRAY_H * (1 - limit / most) + 4, STRAY_H - 9)}
+        font-size="12"
+        class="narrow"
+        fill="var(--color-stop)">{length(limit, session.style, 2)}</text
       >
       <text x={span + 6} y={STRAY_H + 4} font-size="12" class="narrow" fill="var(--color-ink)">0</text>
     </svg>

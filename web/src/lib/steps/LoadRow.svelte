@@ -57,5 +57,6 @@
       <span class="fine">on {on}</span>
     </p>
   {/if}
+  {#if job.on.trouble}<p class="text-stop py-1.5 text-[13px]" role="alert">{job.on.trouble}</p>{/if}
   <CutMark {load} cuts={job.cuts} others={every} />
 {/if}

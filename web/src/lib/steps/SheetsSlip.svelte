@@ -151,6 +151,5 @@
   {/if}
   <Field {job} path="sheets.overcut_mm" label="Overcut" note="past the start of each contour" />
   <h2 class="mt-3 mb-2">Files</h2>
-  {#if job.on.trouble}<p class="text-stop mb-2 text-[13px]" role="alert">{job.on.trouble}</p>{/if}
   <FilesButton {job} />
 {/if}
