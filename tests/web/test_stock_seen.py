@@ -109,3 +109,27 @@ def test_a_load_is_cut_on_the_stand_in(inside: Page, tmp_path: Path, axe: Any) -
     inside.get_by_role("button", name="Write it down").click()
     expect(inside.get_by_role("alert")).to_contain_text("“fast”")
     assert speed.input_value() == "fast"
+
+
+def test_each_film_of_a_mat_is_set_by_itself(inside: Page, tmp_path: Path) -> None:
+    """What was typed for the film before does not stand in for the next one, which is thicker."""
+    start(inside, "flat panel")
+    bring(inside, tmp_path / "two.svg", (62, 30), BODY)
+    inside.wait_for_selector('[data-drawing="0"] path')
+    steps = inside.get_by_role("navigation", name="Steps of the job")
+    steps.get_by_role("link", name=re.compile("Layers")).click()
+    inside.get_by_label("Film for gold").select_option("glitter")
+    expect(inside.get_by_role("status").first).to_have_text("saved")
+    steps.get_by_role("link", name=re.compile("Sheets")).click()
+    inside.get_by_role("radio", name=re.compile("Several films on a mat")).click()
+    inside.get_by_role("button", name="Cut this load").click()
+    inside.get_by_role("button", name="It is loaded").click()
+    force = inside.get_by_label("Force")
+    force.fill("77")
+    inside.get_by_role("button", name="Cut", exact=True).click()
+    inside.get_by_role("button", name=re.compile("It came away")).click(timeout=SLOW_MS)
+    expect(inside.get_by_role("heading", name=re.compile("Pass 2 of 2"))).to_be_visible()
+    expect(force).not_to_have_value("77")
+    assert float(force.input_value()) > 100
+    inside.get_by_role("button", name="Stop").click()
+    expect(inside.get_by_role("button", name="Cut this load")).to_be_visible()
