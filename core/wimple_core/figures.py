@@ -15,6 +15,8 @@ LengthStyle = Literal["mm", "in_fraction", "in_decimal"]
 
 MM_PER_INCH = 25.4
 ML_PER_FLUID_OUNCE = 29.5735295625
+BEYOND_MM = 1e9
+"""Nothing is so long: what was typed by mistake is written short."""
 SIXTY_FOURTHS = 64
 """Inches are shown to the nearest 1/64, the finest mark on a maker's rule."""
 
@@ -25,9 +27,11 @@ def format_length(mm: float, style: LengthStyle = "mm", digits: int = 1) -> str:
     >>> format_length(69.85, "in_fraction")
     '2 3/4 in'
     """
+    inches = mm / MM_PER_INCH
+    if abs(mm) >= BEYOND_MM:
+        return f"{mm:.3g} mm" if style == "mm" else f"{inches:.3g} in"
     if style == "mm":
         return f"{_fixed(mm, digits)} mm"
-    inches = mm / MM_PER_INCH
     if style == "in_decimal":
         return f"{_fixed(inches, digits + 2)} in"
     return f"{_as_fraction(inches)} in"

@@ -17,11 +17,13 @@
     [...(sheets?.loads ?? []), ...(sheets?.pages ?? []).map((p) => p.load)].find((l) => l.digest === now.load),
   );
   const mm = (v: number) => lengthText(Math.abs(v), session.style);
-  type Typed = { pass: number; force?: string; scaled?: string; speed?: string; blade?: string };
+  type Typed = { pass: number; force?: string; scaled?: string; speed?: string };
   let typed = $state.raw<Typed>({ pass: 0 });
   /** What was typed for this pass: the next film is set anew. */
   const mine = $derived<Typed>(typed.pass === now.at_pass ? typed : { pass: now.at_pass });
   const type = (some: Partial<Typed>) => (typed = { ...mine, ...some });
+  /** The blade stays in for the next film. */
+  let blade = $state('');
   let weeded = $state<'' | 'clean' | 'tore'>('');
   let tore = $state('');
   let testing = $state(false);
@@ -29,7 +31,7 @@
   const forceNow = $derived(mine.force ?? String(pass.setting.force_gf ?? now.advice?.force_gf ?? ''));
   const scaledNow = $derived(mine.scaled ?? String(pass.setting.on_scale ?? ''));
   const speedNow = $derived(mine.speed ?? String(pass.setting.speed_mm_s ?? now.advice?.speed_mm_s ?? ''));
-  const bladeNow = $derived(mine.blade || pass.blade || now.blades.find((b) => !b.worn_out)?.id || '');
+  const bladeNow = $derived(blade || pass.blade || now.blades.find((b) => !b.worn_out)?.id || '');
   const canSet = $derived(now.stage === 'loading' || now.stage === 'ready');
   const left = $derived.by(() => {
     const share = on.pass?.total ? on.cut / on.pass.total : 0;
@@ -78,7 +80,7 @@
       class="input"
       disabled={!canSet}
       value={bladeNow}
-      onchange={(e) => type({ blade: e.currentTarget.value })}
+      onchange={(e) => (blade = e.currentTarget.value)}
     >
       {#each now.blades as b (b.id)}<option value={b.id}>{b.name}{b.worn_out ? ', worn out' : ''}</option>{/each}
     </select>
