@@ -3,15 +3,10 @@
 from __future__ import annotations
 
 import logging
-import os
 from collections.abc import Iterator
 
 import pytest
 from samples import drawing, example
-
-# A worker that has looked through the browser goes on with a loop of its driver's in its thread; checks of the server
-# that it takes from another worker ask the database there all the same.
-os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
 
 
 @pytest.fixture(scope="session")
