@@ -43,6 +43,11 @@ class WimpleError(Exception):
         self.places: tuple[tuple[float, float, float], ...] = ()
         """Where on the body it is wrong, mm, where that can be shown."""
 
+    @classmethod
+    def of(cls, faults: Sequence[FieldFault]) -> Self:
+        """All that is wrong at once, the first of them for all."""
+        return cls(faults[0].message, field=faults[0].field, hint=faults[0].hint, faults=faults)
+
     @property
     def message(self) -> str:
         return self._first.in_units("mm").message
@@ -68,7 +73,7 @@ class WimpleError(Exception):
             FieldFault(".".join(part for part in (path, f.field) if part), f"{subject}{f.message}", f.hint)
             for f in self.carried
         ]
-        out = type(self)(faults[0].message, field=faults[0].field, hint=faults[0].hint, faults=faults)
+        out = self.of(faults)
         out.places = self.places
         return out
 

@@ -111,10 +111,7 @@ def bad_request(request: HttpRequest, bad: ValidationError) -> HttpResponse:
     # The first parts of a place are the body and its parameter.
     typed = [e for e in bad.errors if len(e["loc"]) > 2 and e["loc"][0] == "body" and e["type"] not in _NO_VALUE]
     if typed and len(typed) == len(bad.errors):
-        faults = [fault_of({**e, "loc": e["loc"][2:]}) for e in typed]
-        first_fault = faults[0]
-        told = BadDocument(first_fault.message, field=first_fault.field, hint=first_fault.hint, faults=faults)
-        return wimple_error(request, told)
+        return wimple_error(request, BadDocument.of([fault_of({**e, "loc": e["loc"][2:]}) for e in typed]))
     first = bad.errors[0] if bad.errors else {"loc": (), "msg": "unreadable"}
     field = ".".join(str(p) for p in first["loc"])
     return api.create_response(

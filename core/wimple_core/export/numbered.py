@@ -65,13 +65,10 @@ def put_numbers(
     taken = _Taken()
     for n in some.tolist():
         tries = [on[n]] if bears[n] else [places[n, k] for k in range(4) if not hits[n, k]]
-        if step and (numbers[n] - 1) % step == 0:
-            tries.append(right[n])
-        for k, (x, y) in enumerate(tries):
-            last = step and (numbers[n] - 1) % step == 0 and k == len(tries) - 1
-            if taken.take((x, y, x + wide[n], y + tall)) or last:
-                _number(canvas, (frame.x + x) * POINT, (frame.y + y) * POINT, words[n], size)
-                break
+        free = (at for at in tries if taken.take((at[0], at[1], at[0] + wide[n], at[1] + tall)))
+        place = next(free, right[n] if step and (numbers[n] - 1) % step == 0 else None)
+        if place is not None:
+            _number(canvas, (frame.x + place[0]) * POINT, (frame.y + place[1]) * POINT, words[n], size)
 
 
 class _Taken:

@@ -31,6 +31,17 @@ def trace(canvas: Canvas, region: BaseGeometry, dx: float, dy: float, scale: flo
     canvas.drawPath(path, stroke=0 if fill else 1, fill=1 if fill else 0, fillMode=0)
 
 
+def pale_film(
+    canvas: Canvas, colour: str, region: BaseGeometry, left: float, low: float, scale: float = POINT, own: float = 0.3
+) -> None:
+    """Pieces of film on paper, from the lower left (mm): their edges, filled with so large a share of their `own`
+    colour that what is written on them is read."""
+    canvas.setFillColorRGB(*(1 - own + own * c for c in rgb(colour)))
+    canvas.setStrokeColorRGB(*INK)
+    trace(canvas, region, -left, -low, scale, fill=True)
+    trace(canvas, region, -left, -low, scale)
+
+
 def rgb(colour: str) -> tuple[float, float, float]:
     """`#rrggbb` as three shares of one."""
     return int(colour[1:3], 16) / 255, int(colour[3:5], 16) / 255, int(colour[5:7], 16) / 255

@@ -15,7 +15,7 @@ from ..figures import LengthStyle
 from ..layers import Layer
 from ..sheets import Load
 from .numbered import Frame, put_numbers
-from .pdf import INK, POINT, QUIET, bounds_of, rgb, trace
+from .pdf import INK, POINT, QUIET, bounds_of, pale_film, trace
 from .tiles import MARGIN_MM, PAPERS, Tiles, tiled_pages
 from .type import draw, shortened, wrap_lines
 
@@ -75,12 +75,8 @@ def _film(
     canvas.setLineWidth(0.2)
     for one in around:
         trace(canvas, shapely.simplify(one, _THIN), -left, -low)
-    canvas.setFillColorRGB(*(0.7 + 0.3 * c for c in rgb(layer.film_colour)))
-    canvas.setStrokeColorRGB(*INK)
     canvas.setLineWidth(0.4)
-    shown = shapely.simplify(region, _THIN)
-    trace(canvas, shown, -left, -low, fill=True)
-    trace(canvas, shown, -left, -low)
+    pale_film(canvas, layer.film_colour, shapely.simplify(region, _THIN), left, low)
     put_numbers(canvas, shapely.get_parts(region), layer.numbers, Frame(0, 0, 1, left, low), _FIGURES)
 
 
@@ -113,11 +109,8 @@ def _load(canvas: Canvas, load: Load, page: tuple[float, float], title: str) -> 
         canvas.setStrokeColorRGB(*QUIET)
         canvas.setLineWidth(0.3)
         trace(canvas, shapely.box(*patch.box), -left, -low, scale * POINT)
-        canvas.setFillColorRGB(*(0.7 + 0.3 * c for c in rgb(patch.film_colour)))
-        canvas.setStrokeColorRGB(*INK)
         shown = shapely.multipolygons(shapely.simplify(pieces, _THIN / scale))
-        trace(canvas, shown, -left, -low, scale * POINT, fill=True)
-        trace(canvas, shown, -left, -low, scale * POINT)
+        pale_film(canvas, patch.film_colour, shown, left, low, scale * POINT)
         canvas.restoreState()
         put_numbers(canvas, pieces, numbers, frame, _FIGURES)
     canvas.showPage()

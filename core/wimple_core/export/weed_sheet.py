@@ -14,7 +14,7 @@ from ..built import Build
 from ..figures import LengthStyle, format_quantity
 from ..layers import Layer
 from .numbered import MOST_NUMBERED, Frame, put_numbers
-from .pdf import BLUE, INK, POINT, QUIET, rgb, trace
+from .pdf import BLUE, INK, POINT, QUIET, pale_film, trace
 from .type import draw, draw_to, shortened, width_of
 
 _MARGIN = 16.0
@@ -176,13 +176,9 @@ def _drawn(canvas: Canvas, layer: Layer, f: Frame) -> None:
     """Film, frames, lines, what is circled, and where to begin."""
     canvas.saveState()
     canvas.translate(f.x * POINT, f.y * POINT)
-    canvas.setStrokeColorRGB(*INK)
     canvas.setLineWidth(0.35)
-    canvas.setFillColorRGB(*(0.55 + 0.45 * c for c in rgb(layer.film_colour)))
     thin = 0.05 / max(f.scale, 0.05)
-    region = shapely.simplify(layer.region, thin)
-    trace(canvas, region, -f.left, -f.low, f.scale * POINT, fill=True)
-    trace(canvas, region, -f.left, -f.low, f.scale * POINT)
+    pale_film(canvas, layer.film_colour, shapely.simplify(layer.region, thin), f.left, f.low, f.scale * POINT, own=0.45)
     canvas.setFillColorRGB(*QUIET)
     trace(canvas, layer.marks, -f.left, -f.low, f.scale * POINT, fill=True)
     canvas.setStrokeColorRGB(*BLUE)

@@ -174,7 +174,7 @@ def refusal(bad: ValidationError, raw: Any, prefix: str = "") -> BadDocument:
         for e in errors
         if not (e["type"] == "too_short" and tuple(e["loc"]) in inner)
     ]
-    return BadDocument(faults[0].message, field=faults[0].field, hint=faults[0].hint, faults=faults)
+    return BadDocument.of(faults)
 
 
 def load_blank(raw: object, unit: Literal["mm", "in"] = "mm") -> Blank:

@@ -125,7 +125,7 @@ def _fault(field: str, said: str) -> FieldFault:
 
 def _refused(bad: ValidationError) -> BadDocument:
     faults = [_fault(".".join(map(str, e["loc"])), e["msg"]) for e in bad.errors(include_url=False)]
-    return BadDocument(faults[0].message, field=faults[0].field, hint=faults[0].hint, faults=faults)
+    return BadDocument.of(faults)
 
 
 def load_piece(raw: object, unit: Literal["mm", "in"] = "mm") -> StockPiece:

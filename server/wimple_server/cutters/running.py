@@ -141,8 +141,9 @@ def _must(on: OnCutter, stages: tuple[str, ...], otherwise: str) -> None:
 def begin(on: OnCutter) -> None:
     """Cut, or go on where it stands."""
     _must(on, GOES_ON_FROM, "It is not ready to be cut.")
-    with _refused():
-        Setting.model_validate(on.passes[on.at_pass]["setting"]).begun(cutter_of(on))
+    if on.stage == Stage.READY:
+        with _refused():
+            Setting.model_validate(on.passes[on.at_pass]["setting"]).begun(cutter_of(on))
     lie_of(on)
     hand(cutter_of(on), {"under": on.passes[on.at_pass]["film_um"]})
     on.stage, on.wish, on.error = Stage.CUTTING, "", None

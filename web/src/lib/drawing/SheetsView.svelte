@@ -47,8 +47,9 @@
   /** How far the height is written from the mat: beside the figures of its rule. */
   const beside = $derived(ruled && s.medium === 'mat' ? 38 : 22);
   const figure = (i: number) => String(inches ? i / 2 : i * 10);
-  /** The least piece that a number is written at: one that bears it, or one beside which it has room. */
-  const least = $derived(Number(job.value('sheets.gap_mm')) > 12 * px ? 7 : 13);
+  /** A piece so large on the screen bears its number; beside smaller ones it stands where the gap has room for it. */
+  const BEARS = 13;
+  const least = $derived(Number(job.value('sheets.gap_mm')) > 12 * px ? 7 : BEARS);
   const text = (mm: number) => lengthText(mm, session.style);
 </script>
 
@@ -130,7 +131,7 @@
     <g data-numbers font-size={12 * px} class="narrow pointer-events-none">
       {#each sheet.patches as patch, n (n)}
         {#each patch.numbers.filter(([, , , side]) => side > least * px) as [number, x, y, side], k (k)}
-          {@const bears = side > 13 * px}
+          {@const bears = side > BEARS * px}
           <text
             x={bears ? x : x + side / 2 + 2 * px}
             text-anchor={bears ? 'middle' : 'start'}
