@@ -109,6 +109,34 @@ def test_time_that_is_over_leaves_what_holds() -> None:
     assert gaps_hold(lying(shapes, lie), 1.0) and long(shapes, lie) <= long(shapes, loose)
 
 
+def test_turning_that_cannot_be_undone_costs_a_step_and_not_all(monkeypatch: pytest.MonkeyPatch) -> None:
+    """The last moves, without turning, fail once: what lay a step before is freed instead, and is shorter too."""
+    g = np.random.default_rng(1)
+    shapes, loose = strewn(g, [blob(g) for _ in range(30)], "any", 200.0, 2.0)
+    step, failed = Press._step, []
+
+    def failing(self: Press, size: float, turning: bool, left: float, until: float) -> float | None:
+        if turning or failed:
+            return step(self, size, turning, left, until)
+        failed.append(size)
+        return None
+
+    monkeypatch.setattr(Press, "_step", failing)
+    lie = pressed(shapes, loose, 200.0, 1.0)
+    assert failed and gaps_hold(lying(shapes, lie), 1.0) and long(shapes, lie) < 0.75 * long(shapes, loose)
+
+
+def test_what_was_found_a_moment_before_the_end_is_not_lost(monkeypatch: pytest.MonkeyPatch) -> None:
+    """However seldom it is looked whether what is found holds, the last of it counts."""
+    monkeypatch.setattr("wimple_core.sheets.nest.PRESSING", 0.0)
+    monkeypatch.setattr("wimple_core.sheets.nest.CHECKING", 1e-9)
+    g = np.random.default_rng(4)
+    shapes = [Shape(shapely.get_coordinates(blob(g).exterior)[:-1], 1, "any") for _ in range(40)]
+    told: list[float] = []
+    found = nest(shapes, 120.0, 1.0, 4, lambda best, share: told.append(best.length) if best else None)
+    assert found is not None and found.length < 0.98 * min(told[: len(told) // 2])
+
+
 def test_what_is_nested_is_pressed(monkeypatch: pytest.MonkeyPatch) -> None:
     """Pressed again it is next to no shorter; what the search alone finds is, by one to three in a hundred."""
     # A busy machine has time for it as well.

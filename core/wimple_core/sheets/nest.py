@@ -33,6 +33,8 @@ NEAR_MM = 1e-5
 """A gap less by so much still holds."""
 POLITE = 10
 """The search gives way by so much to what the maker does meanwhile (as `nice` counts)."""
+CHECKING = 0.04
+"""Of the time, so much at most is for seeing whether what is found holds."""
 FIRST = 0.1
 """Of the time, so much is for fitting alone."""
 PRESSING = 0.25
@@ -103,6 +105,9 @@ def _looked_for(shapes: Sequence[Shape], width: float, gap: float, seconds: int,
             break
         if search is None and (fit.over or waited >= FIRST * seconds):
             search = _Search(shapes, width, gap, max(2, math.ceil(seconds - pressing)), seed)
+    found = search.latest(at_once=True)
+    best = _shorter(best, found)
+    yield found
     if best and all(shapely.Polygon(s.outline).is_valid for s in shapes):
         for places in Press(shapes, best.places, width, gap).steps(began + seconds):
             yield _checked(places, shapes, width, gap) if places else None
@@ -157,6 +162,8 @@ class _Search:
         )
         self.queue = spyrrow.ProgressQueue()
         self.found: list[spyrrow.StripPackingSolution] = []
+        self.untold: list[spyrrow.StripPackingSolution] = []
+        self.checks_again = 0.0
         # The program does not end under it: it is not to be broken off in the middle of a call.
         self.thread = threading.Thread(target=self._run)
         self.thread.start()
@@ -176,18 +183,24 @@ class _Search:
     def wait(self, seconds: float) -> None:
         self.thread.join(seconds)
 
-    def latest(self) -> Nested | None:
-        """The last that it found and did not tell yet."""
+    def latest(self, at_once: bool = False) -> Nested | None:
+        """The last that it found and did not tell yet. Where one was told a moment ago, it is kept for later, unless it
+        is wanted at once."""
         fits = (spyrrow.ReportType.ExplFeas, spyrrow.ReportType.CmprFeas)
-        some = [now for kind, now in self.queue.drain() if kind.phase_name() == "final" or kind in fits]
+        some = self.untold + [now for kind, now in self.queue.drain() if kind.phase_name() == "final" or kind in fits]
         some += [self.found.pop()] if self.over and self.found else []
-        if not some:
+        began = time.monotonic()
+        self.untold = some[-1:] if began < self.checks_again and not (self.over or at_once) else []
+        if not some or self.untold:
             return None
         places = [
             Place(int(p.id), float(p.rotation), (-float(p.translation[1]), float(p.translation[0])))
             for p in some[-1].placed_items
         ]
-        return _checked(places, self.shapes, self.width, self.gap)
+        checked = _checked(places, self.shapes, self.width, self.gap)
+        now = time.monotonic()
+        self.checks_again = now + (now - began) / CHECKING
+        return checked
 
 
 def _across(outline: Array) -> list[tuple[float, float]]:

@@ -35,6 +35,8 @@ WORTH = 3e-4
 HAIR_MM = 1e-6
 """Gaps are wider by so much than they must be."""
 LAST_STEPS = 8
+EARLIER = 2
+"""So many steps back what lay is kept, in case that what turning left cannot be undone."""
 
 
 @dataclass(frozen=True)
@@ -105,6 +107,7 @@ class Press:
         size = FIRST * float(np.ptp(self.lying.parts, axis=1).max(axis=1).mean())
         least = size * LAST / FIRST
         longest = 0.0
+        freed = [(self.lying, self.length)]
         while size > least:
             began = time.monotonic()
             if began + LAST_STEPS / 2 * longest > until:
@@ -115,16 +118,18 @@ class Press:
             if not done or before - self.length < WORTH * before:
                 size /= 2
             longest = max(longest, time.monotonic() - began)
+            freed = [*freed[-EARLIER:], (self.lying, self.length)]
             yield None
-        size = max(size, 10 * least)
-        for _ in range(LAST_STEPS):
-            short = self._step(size, False, 0.0, until + longest)
-            yield None
-            if short is None:
-                return
-            if short < HAIR_MM:
-                break
-        yield self.places
+        # Turning leaves a little of one piece over another. Where that cannot be undone, they lie as a step before.
+        for self.lying, self.length in reversed(freed):
+            for _ in range(LAST_STEPS):
+                short = self._step(max(size, 10 * least), False, 0.0, until + longest)
+                yield None
+                if short is None:
+                    break
+                if short < HAIR_MM:
+                    yield self.places
+                    return
 
     @property
     def places(self) -> tuple[Place, ...]:
