@@ -11,7 +11,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 from PIL import Image
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import Locator, Page, Route, expect
 from samples import svg
 
 STEPS = ("measure", "unwrap", "artwork", "layers", "sheets", "layup", "price")
@@ -251,9 +251,18 @@ def test_what_is_wrong_stays_as_typed_and_says_what_would_be_right(inside: Page)
         expect(inside.get_by_role("status")).to_have_text("not saved")
     inside.reload()
     expect(reading).to_have_value("")
+    expect(inside.get_by_role("alert")).to_contain_text("No length given")
+    # Right again, it is not called wrong for as long as the building takes.
+    held: list[Route] = []
+    inside.route(re.compile(r"/build$"), lambda route: held.append(route))
     reading.fill(was)
     reading.blur()
     saved(inside)
+    expect(inside.get_by_role("alert")).to_have_count(0)
+    assert held
+    for route in held:
+        route.continue_()
+    inside.unroute_all()
     expect(inside.get_by_role("alert")).to_have_count(0)
 
 

@@ -16,6 +16,9 @@ export interface Built {
   wanted(): { document: JobDocument | null; step: Step; edits: number; held: boolean };
   /** The core read the document that was `edits` old: so it stands, if nobody went on since. */
   normalised(document: JobDocument, edits: number): void;
+  /** The core could not read it. */
+  misread(faults: Fault[]): void;
+  /** It was built, but for what is wrong with it. */
   refused(faults: Fault[]): void;
   /** Waits until the hand rests: while it moves nothing else is painted. */
   quiet(): Promise<void>;
@@ -104,7 +107,7 @@ export class Building {
       }
     } catch (bad) {
       if (overtaken.signal.aborted) return;
-      if (bad instanceof ApiError) this.of.refused(bad.faults);
+      if (bad instanceof ApiError) this.of.misread(bad.faults);
       else if (bad instanceof Offline) this.later();
       else throw bad;
     }

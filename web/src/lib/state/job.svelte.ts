@@ -53,6 +53,8 @@ export class JobState {
   readonly building: Building;
   readonly saving: Saving;
   private edits = 0;
+  /** Is it what was typed that was refused, before anything was built of it? */
+  private unread = false;
   /** What the hand holds is built as it lies, and only becomes a change when it lets go. */
   private held: JobDocument | null = null;
 
@@ -63,14 +65,17 @@ export class JobState {
       wanted: () => ({ document: this.held ?? this.document, step: this.step, edits: this.edits, held: !!this.held }),
       normalised: (document, edits) => {
         if (edits === this.edits && !this.held) this.document = document;
+        this.read();
       },
+      misread: (faults) => this.misread(faults),
       refused: (faults) => (this.faults = faults),
       quiet: () => this.hand.rest(),
     });
     this.saving = new Saving(id, {
       wanted: () => ({ document: this.document, edits: this.edits }),
-      refused: (faults) => (this.faults = faults),
+      misread: (faults) => this.misread(faults),
       reached: () => {
+        this.read();
         if (this.building.missed) void this.building.ask();
       },
     });
@@ -133,6 +138,17 @@ export class JobState {
 
   fault(path: string): Fault | undefined {
     return this.faults.find((f) => f.field === path);
+  }
+
+  private misread(faults: Fault[]) {
+    this.faults = faults;
+    this.unread = true;
+  }
+
+  /** What is typed now was read: what was wrong is not any more, however long the building takes. */
+  private read() {
+    if (this.unread) this.faults = [];
+    this.unread = false;
   }
 
   /** A part of the blank the core offers, by where it goes. */

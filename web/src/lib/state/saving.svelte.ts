@@ -13,7 +13,8 @@ const RETRY_AFTER_MS = 3000;
 export interface Saved {
   /** What is to be saved now, and how many edits it is old. */
   wanted(): { document: JobDocument | null; edits: number };
-  refused(faults: Fault[]): void;
+  /** The core could not read it. */
+  misread(faults: Fault[]): void;
   /** The server answered: what it missed may be asked for again. */
   reached(): void;
 }
@@ -117,7 +118,7 @@ export class Saving {
         this.stale = this.revision + 1;
       } else if (bad instanceof ApiError) {
         this.state = 'unsaved';
-        this.of.refused(bad.faults);
+        this.of.misread(bad.faults);
       } else throw bad;
     }
   }
