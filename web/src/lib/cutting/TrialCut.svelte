@@ -31,9 +31,7 @@
 </script>
 
 <div class="border-hairline border-b py-2">
-  <button class="button" disabled={on.busy} onclick={cut}
-    >Cut a test row on a scrap, round {force.replace(/\s*gf$/, '')} gf</button
-  >
+  <button class="button" disabled={on.busy} onclick={cut}>Cut a test row on a scrap, round that force</button>
   {#if row}
     <table class="mt-2 w-full text-[13px]">
       <tbody>
