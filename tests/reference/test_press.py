@@ -113,17 +113,20 @@ def test_turning_that_cannot_be_undone_costs_a_step_and_not_all(monkeypatch: pyt
     """The last moves, without turning, fail once: what lay a step before is freed instead, and is shorter too."""
     g = np.random.default_rng(1)
     shapes, loose = strewn(g, [blob(g) for _ in range(30)], "any", 200.0, 2.0)
-    step, failed = Press._step, []
+    step, turned, failed = Press._step, [0.0], []
 
     def failing(self: Press, size: float, turning: bool, left: float, until: float) -> float | None:
-        if turning or failed:
-            return step(self, size, turning, left, until)
-        failed.append(size)
-        return None
+        if not turning and not failed:
+            failed.append(self.length)
+            return None
+        short = step(self, size, turning, left, until)
+        turned.extend([self.length] * turning)
+        return short
 
     monkeypatch.setattr(Press, "_step", failing)
     lie = pressed(shapes, loose, 200.0, 1.0)
-    assert failed and gaps_hold(lying(shapes, lie), 1.0) and long(shapes, lie) < 0.75 * long(shapes, loose)
+    assert failed == turned[-1:]
+    assert gaps_hold(lying(shapes, lie), 1.0) and long(shapes, lie) < 0.75 * long(shapes, loose)
 
 
 def test_what_was_found_a_moment_before_the_end_is_not_lost(monkeypatch: pytest.MonkeyPatch) -> None:
