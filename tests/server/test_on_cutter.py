@@ -229,7 +229,10 @@ def test_a_setting_the_machine_does_not_take(
 ) -> None:
     on = begun(api, work)
     after(api, on, "loaded")
-    assert words in str(after(api, on, "cut", 422, setting=setting)["faults"])
+    said = after(api, on, "cut", 422, setting=setting)["faults"]
+    assert words in str(said)
+    # It is said at the field that the maker typed it in.
+    assert {f["field"] for f in said} <= {f"setting.{name}" for name in setting} | {"setting"}, said
     assert api("GET", f"/cutting/{on}").json()["stage"] == "ready" and not machine.strokes
 
 
