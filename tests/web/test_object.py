@@ -124,7 +124,7 @@ def test_work_under_way_can_be_stopped(placed: Page) -> None:
     placed.route(works, slow)
     placed.get_by_role("button", name="Make all files").click()
     stop = placed.get_by_role("button", name="Stop")
-    expect(placed.get_by_role("progressbar")).to_be_visible()
+    expect(placed.get_by_role("progressbar", name="Making files")).to_be_visible()
     expect(placed.get_by_text("layers/01.svg")).to_be_visible()
     stop.click()
     placed.unroute_all(behavior="wait")

@@ -89,7 +89,9 @@ def test_a_drawing_is_brought_to_a_picture_by_two_drags(cup: Page, tmp_path: Pat
         cup.mouse.move(*b, steps=3)
         cup.mouse.up()
 
+    expect(cup.locator("[data-bringing]")).to_have_count(1)
     drag(middle, goal)
+    expect(cup.locator("[data-bringing] circle")).to_be_visible()
     turned = cup.locator('[id="field-elements.0.placements.0.turn_deg"]')
     up = cup.locator('[id="field-elements.0.placements.0.centre_deg"]')
     expect(up).not_to_have_value("0")
