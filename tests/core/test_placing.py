@@ -11,7 +11,7 @@ import shapely
 from samples import board, cup, element, example, svg
 from wimple_core.built import Build
 from wimple_core.errors import DoesNotFit
-from wimple_core.fit import first_placement
+from wimple_core.fit import first_placement, first_reference
 from wimple_core.fit.suggest import filling, rooms_on, spots_on
 from wimple_core.fit.ways import figures_for
 from wimple_core.job import load_job
@@ -105,6 +105,21 @@ def test_a_drawing_goes_first_where_it_is_seen() -> None:
     assert first_placement(area, True, 200, 10).width_mm == 54 and first_placement(area, True, 100, 100).width_mm == 36
     flat = first_placement(FreeArea(-50, 30, 0, 40), False, 500, 100)
     assert (flat.across_mm, flat.up_mm, flat.width_mm) == (-10, 20, 72)
+
+
+@pytest.mark.parametrize(("pixels", "wide"), [((900, 900), 160.0), ((900, 300), 240.0), ((300, 900), 53.3)])
+def test_a_picture_to_work_by_goes_first_in_the_middle(pixels: tuple[int, int], wide: float) -> None:
+    """Four fifths of a panel of 300 by 200 mm, whichever side comes first, and as tall to its width as it is."""
+    template = placed(PANEL, up_mm=100).template
+    assert template
+    left, low, right, high = template.outline.bounds
+    first = first_reference(template, "it.jpg", *pixels)
+    assert (first.x_mm, first.y_mm) == ((left + right) / 2, (low + high) / 2) and (right - left, high - low) == (
+        300,
+        200,
+    )
+    assert first.width_mm == wide and first.ratio == pixels[1] / pixels[0] and first.lies == "under"
+    assert first_reference(None, "it.jpg", *pixels).width_mm > 10
 
 
 @pytest.mark.parametrize(

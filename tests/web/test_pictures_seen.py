@@ -74,8 +74,15 @@ def test_a_drawing_is_brought_to_a_picture_by_two_drags(cup: Page, tmp_path: Pat
     shown = cup.locator("[data-drawing='0'] path[fill='#1c3d7a']")
     expect(shown).to_be_visible()
     cup.get_by_text("Picture to work by", exact=True).click()
+    # It is in the hand at once, however long the building takes.
+    held: list[Route] = []
+    cup.route(re.compile(r"/build$"), lambda route: held.append(route))
     cup.get_by_label("Picture to work by").set_input_files(disc(tmp_path / "disc.png", 300, 300))
     cup.get_by_role("button", name="Bring the drawing to it").click()
+    expect(cup.locator("[data-bringing]")).to_have_count(1)
+    for route in held:
+        route.continue_()
+    cup.unroute_all()
     box = shown.bounding_box()
     assert box
     middle = (box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
@@ -89,7 +96,6 @@ def test_a_drawing_is_brought_to_a_picture_by_two_drags(cup: Page, tmp_path: Pat
         cup.mouse.move(*b, steps=3)
         cup.mouse.up()
 
-    expect(cup.locator("[data-bringing]")).to_have_count(1)
     drag(middle, goal)
     expect(cup.locator("[data-bringing] circle")).to_be_visible()
     turned = cup.locator('[id="field-elements.0.placements.0.turn_deg"]')

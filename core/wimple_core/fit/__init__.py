@@ -4,7 +4,7 @@ from .named import Named, NamedRow, name_rows
 from .place import PlacedDrawing
 from .placed import Fit, fit
 from .separated import Separated, edited, prepare, tolerance_for
-from .suggest import first_placement
+from .suggest import first_placement, first_reference
 
 __all__ = [
     "Fit",
@@ -14,6 +14,7 @@ __all__ = [
     "Separated",
     "edited",
     "first_placement",
+    "first_reference",
     "fit",
     "name_rows",
     "prepare",

@@ -5,12 +5,15 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from ..job.document import Placement
+from ..job.document import Placement, Reference
 from ..measure.free import FreeArea
 from ..surface import Template
 
 FIRST_ROOM, WHOLE_ROOM = 0.9, 0.97
 """What of the free room is taken at first, so that a margin is left all round, and when it is filled."""
+
+UNDER_ALL = 0.8
+"""Of the template, so much is taken at first by a picture to work by."""
 
 
 @dataclass(frozen=True)
@@ -115,6 +118,19 @@ def first_placement(free: FreeArea, closed: bool, width: float, height: float) -
     )
     room = rooms[0] if rooms else whole
     return room.at(max(1.0, min(math.floor(10 * width) / 10, room.largest(width, height, FIRST_ROOM))))
+
+
+def first_reference(template: Template | None, file: str, width: float, height: float) -> Reference:
+    """A picture to work by, so many pixels wide and high: its middle on the template's, and no larger than that."""
+    left, low, right, high = template.outline.bounds if template else (-50.0, 0.0, 50.0, 100.0)
+    largest = min(right - left, (high - low) * width / height)
+    return Reference(
+        file=file,
+        ratio=height / width,
+        width_mm=max(1.0, round(UNDER_ALL * largest, 1)),
+        x_mm=round((left + right) / 2, 1),
+        y_mm=round((low + high) / 2, 1),
+    )
 
 
 def filling(room: Room, width: float, height: float) -> dict[str, float]:

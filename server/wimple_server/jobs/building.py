@@ -13,10 +13,10 @@ from wimple_core.artwork import make_artwork
 from wimple_core.built import STAGES, STEP_OF, Build, Stage, Stop
 from wimple_core.cache import StageCache
 from wimple_core.errors import BadDocument, TooMuch, WimpleError
-from wimple_core.fit import first_placement
+from wimple_core.fit import first_placement, first_reference
 from wimple_core.job import Job as JobDocument
 from wimple_core.job import load_job
-from wimple_core.job.document import Placement, Source
+from wimple_core.job.document import Placement, Reference, Source
 from wimple_core.job.makeable import MAKEABLE, Makeable
 from wimple_core.measure.capacity import round_quantities
 from wimple_core.pipeline import building
@@ -127,6 +127,11 @@ def suggested_placement(job: Job, width: float, height: float) -> Placement:
         return Placement()
     closed = b.template is not None and b.template.surface.closed
     return first_placement(b.template.limits if b.template else b.measured.free, closed, width, height)
+
+
+def suggested_reference(job: Job, file: str, width: float, height: float) -> Reference:
+    """Where a picture to work by of so many pixels lies first on a job's blank as it was saved."""
+    return first_reference(built_upto(job, job.load(), "unwrap").template, file, width, height)
 
 
 def makeable(make: str) -> Makeable:

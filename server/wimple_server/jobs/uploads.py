@@ -13,7 +13,7 @@ from pydantic import Field
 from wimple_core.artwork.lettering import ON_ANYWAY, feature_words, shipped_face
 from wimple_core.artwork.tracing import is_picture
 from wimple_core.errors import BadDocument, BadDrawing, BadReading, seen_from
-from wimple_core.job.document import Placement
+from wimple_core.job.document import Placement, Reference
 from wimple_core.job.source import is_font_file
 from wimple_core.taking_in import drawing_in, features_in, mesh_in, outline_in, reference_in, table_in
 
@@ -22,7 +22,7 @@ from ..sent import read_sent
 from ..works.api import WorkOut
 from ..works.models import Work
 from ..works.tasks import start
-from .building import suggested_placement
+from .building import suggested_placement, suggested_reference
 from .models import Drawing
 from .reaching import ERRORS, job_of
 
@@ -86,15 +86,15 @@ def read_list(request: HttpRequest, job_id: int, file: File[UploadedFile]) -> di
     return {"headings": table.headings, "rows": table.rows, "notes": table.notes}
 
 
-@router.post("/jobs/{int:job_id}/reference", response={201: BlankFileOut, **ERRORS})
-def add_reference(request: HttpRequest, job_id: int, file: File[UploadedFile]) -> tuple[int, dict[str, object]]:
-    """Take in a picture to work by; it is kept upright and without its metadata."""
+@router.post("/jobs/{int:job_id}/reference", response={201: Reference, **ERRORS})
+def add_reference(request: HttpRequest, job_id: int, file: File[UploadedFile]) -> tuple[int, Reference]:
+    """Take in a picture to work by; it is kept upright and without its metadata. Where it lies first."""
     job = job_of(request, job_id)
     with seen_from("reference.file"):
         data, width, height = read_apart(reference_in, read_sent(file, settings.MOST_UPLOAD_BYTES, BadReading))
     stem = (file.name or "picture").rpartition(".")[0] or "picture"
     name = Drawing.take_in(job, f"{stem}.jpg", data, Drawing.Kind.PHOTO).name
-    return 201, {"file": name, "width": width, "height": height, "unit": "px"}
+    return 201, suggested_reference(job, name, width, height)
 
 
 @router.get("/jobs/{int:job_id}/place", response={200: Placement, **ERRORS})

@@ -647,7 +647,7 @@ export interface paths {
         put?: never;
         /**
          * Add Reference
-         * @description Take in a picture to work by; it is kept upright and without its metadata.
+         * @description Take in a picture to work by; it is kept upright and without its metadata. Where it lies first.
          */
         post: operations["wimple_server_jobs_uploads_add_reference"];
         delete?: never;
@@ -7485,6 +7485,18 @@ export interface components {
             notes: string[];
         };
         /**
+         * FeatureOut
+         * @description A form that a font offers, by its OpenType tag, in words, and whether it is on unless switched off.
+         */
+        FeatureOut: {
+            /** Tag */
+            tag: string;
+            /** Words */
+            words: string;
+            /** On */
+            on: boolean;
+        };
+        /**
          * BlankFileOut
          * @description A file taken in for a blank: its name, and how large what it holds is, in the file's own numbers. `unit` is what
          *     those probably are.
@@ -7501,18 +7513,6 @@ export interface components {
              * @default mm
              */
             unit: string;
-        };
-        /**
-         * FeatureOut
-         * @description A form that a font offers, by its OpenType tag, in words, and whether it is on unless switched off.
-         */
-        FeatureOut: {
-            /** Tag */
-            tag: string;
-            /** Words */
-            words: string;
-            /** On */
-            on: boolean;
         };
         /**
          * LayView
@@ -9767,7 +9767,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BlankFileOut"];
+                    "application/json": components["schemas"]["Reference"];
                 };
             };
             /** @description Not Found */

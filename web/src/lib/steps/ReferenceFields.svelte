@@ -1,6 +1,6 @@
 <script lang="ts">
   /** A picture to work by: laid under or over the drawing, see-through, never cut. */
-  import { client, fileForm, takeAs, type Schemas } from '../api/client';
+  import { client, fileForm, take } from '../api/client';
   import type { JobState } from '../state/job.svelte';
   import Field from '../ui/Field.svelte';
   import FilePick from '../ui/FilePick.svelte';
@@ -17,17 +17,10 @@
   let picker = $state<FilePick>();
 
   async function bring(file: File) {
-    const taken = await takeAs<Schemas['BlankFileOut']>(
+    const taken = await take(
       client.POST('/api/jobs/{job_id}/reference', { params: { path: { job_id: job.id } }, ...fileForm(file) }),
     );
-    const [left, low, right, high] = job.scene?.template?.bounds ?? [-50, 0, 50, 100];
-    job.set('reference', {
-      file: taken.file,
-      ratio: taken.height / taken.width,
-      width_mm: Number((0.8 * Math.min(right - left, ((high - low) * taken.width) / taken.height)).toFixed(1)),
-      x_mm: Number(((left + right) / 2).toFixed(1)),
-      y_mm: Number(((low + high) / 2).toFixed(1)),
-    });
+    job.set('reference', taken);
   }
   const hand = (what: 'move' | 'colour' | 'bring') => (job.picture.hand = job.picture.hand === what ? '' : what);
 </script>
