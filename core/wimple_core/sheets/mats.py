@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+import math
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from .loads import Box
@@ -10,6 +11,33 @@ from .loads import Box
 Size = tuple[float, float]
 Corner = tuple[float, float]
 EVEN = 1e-6
+Sizes = Sequence[Size]
+Score = tuple[float, float]
+
+
+def _lowest(box: Box, wide: float, tall: float) -> Score:
+    return box[1], box[0]
+
+
+def _leftmost(box: Box, wide: float, tall: float) -> Score:
+    return box[0], box[1]
+
+
+def _tightest(box: Box, wide: float, tall: float) -> Score:
+    beside, above = box[2] - box[0] - wide, box[3] - box[1] - tall
+    return min(beside, above), max(beside, above)
+
+
+ORDERS: tuple[Callable[[Sizes], float], ...] = (
+    lambda sizes: min(h for _, h in sizes),
+    lambda sizes: sizes[0][0],
+    lambda sizes: sum(sizes[0]),
+    lambda sizes: max(sizes[0]),
+)
+"""By what the largest patch comes first."""
+RULES = (_lowest, _leftmost, _tightest)
+"""Which free rectangle a patch takes: the lowest, and of such the one furthest left; the other way round; or the one
+that is hardly wider or hardly taller than it."""
 
 
 @dataclass(frozen=True)
@@ -25,20 +53,17 @@ class _Free:
     """The free rectangles of one mat: each as large as can be, overlapping one another (maximal rectangles, after
     Jylänki, "A thousand ways to pack the bin", 2010)."""
 
-    def __init__(self, width: float, length: float) -> None:
-        self.boxes = [(0.0, 0.0, width, length)]
+    def __init__(self, boxes: Sequence[Box]) -> None:
+        self.boxes = list(boxes)
 
-    def place(self, wide: float, tall: float) -> Corner | None:
-        """Where that goes in lowest, and of such places furthest left; None where it does not."""
+    def place(self, wide: float, tall: float, rule: Callable[[Box, float, float], Score]) -> Corner | None:
+        """Where that goes in best by a rule; None where it does not."""
         fits = [
-            (low, left)
-            for left, low, right, high in self.boxes
-            if wide <= right - left + EVEN and tall <= high - low + EVEN
+            (rule(box, wide, tall), box[:2])
+            for box in self.boxes
+            if wide <= box[2] - box[0] + EVEN and tall <= box[3] - box[1] + EVEN
         ]
-        if not fits:
-            return None
-        low, left = min(fits)
-        return left, low
+        return min(fits)[1] if fits else None
 
     def take(self, at: Corner, wide: float, tall: float) -> None:
         left, low = at
@@ -67,20 +92,47 @@ def _holds(one: tuple[float, ...], other: tuple[float, ...]) -> bool:
 
 
 def share_mats(
-    patches: Sequence[Sequence[Size]], width: float, length: float, room: float, held: Sequence[Box] = ()
+    patches: Sequence[Sizes], width: float, length: float, room: float, held: Sequence[Box] = ()
 ) -> list[list[OnMat]] | None:
     """Lay patches on mats `width` by `length` mm with so much room between them, and off the boxes held free; each has
-    one of some sizes, the one it has rather first. The tallest first, each on the first mat that takes it. None where
-    one does not go on any."""
-    order = sorted(range(len(patches)), key=lambda n: -min(h for _, h in patches[n]))
+    one of some sizes, the one it has rather first. In some orders and by some rules, until they take no more mats than
+    their area asks for; the first of those that take the fewest. None where one does not go on any."""
+    area = sum(min((w + room) * (h + room) for w, h in sizes) for sizes in patches)
+    fewest = math.ceil(area / ((width + room) * (length + room)) - EVEN)
+    empty = _Free([(0.0, 0.0, width + room, length + room)])
+    for left, low, right, high in held:
+        empty.take((left, low), right - left + room, high - low + room)
+    best: list[list[OnMat]] | None = None
+    for rule in RULES:
+        for by in ORDERS:
+            order = sorted(range(len(patches)), key=lambda n: -by(patches[n]))
+            mats = _laid(patches, order, rule, empty.boxes, room)
+            if mats is None:
+                return None
+            if best is None or len(mats) < len(best):
+                best = mats
+            if len(best) <= fewest:
+                return best
+    return best
+
+
+def _laid(
+    patches: Sequence[Sizes],
+    order: Sequence[int],
+    rule: Callable[[Box, float, float], Score],
+    empty: Sequence[Box],
+    room: float,
+) -> list[list[OnMat]] | None:
+    """Patches in an order, each on the first mat that takes it; what is free on an `empty` mat."""
     mats: list[tuple[_Free, list[OnMat]]] = []
     for n in order:
-        empty = _Free(width + room, length + room)
-        for left, low, right, high in held:
-            empty.take((left, low), right - left + room, high - low + room)
-        for free, on in (*mats, (empty, list[OnMat]())):
+        for free, on in (*mats, (_Free(empty), list[OnMat]())):
             found = next(
-                ((k, at) for k, (w, h) in enumerate(patches[n]) if (at := free.place(w + room, h + room)) is not None),
+                (
+                    (k, at)
+                    for k, (w, h) in enumerate(patches[n])
+                    if (at := free.place(w + room, h + room, rule)) is not None
+                ),
                 None,
             )
             if found is not None:

@@ -29,6 +29,8 @@
     colours?: string[];
     children?: Snippet;
   } = $props();
+  /** So many films stand beside their names, more above them. */
+  const BESIDE = 3;
   const cut = $derived(job.cuts.times(load.digest));
   const sheets = $derived(job.scene!.sheets!);
   const every = $derived([...sheets.loads, ...sheets.pages.map((p) => p.load)].map((l) => l.digest));
@@ -37,14 +39,14 @@
 <button
   class="border-hairline flex w-full items-center gap-2 border-b px-1 py-[7px] text-left {chosen
     ? 'bg-sheet font-[600]'
-    : ''}"
+    : ''} {colours.length > BESIDE ? 'flex-wrap' : ''}"
   aria-pressed={chosen}
   onclick={onpick}
 >
   {#each colours as colour, i (i)}
     <span class="border-edge size-4 shrink-0 rounded-[2px] border" style:background={colour}></span>
   {/each}
-  <span class="grow">{load.name}</span>
+  <span class={colours.length > BESIDE ? 'w-full' : 'grow'}>{load.name}</span>
   <span class="fine narrow">{says} · {cut ? `${cut} of ` : ''}{load.times} ×{load.turned ? ' · turned' : ''}</span>
 </button>
 {#if chosen}

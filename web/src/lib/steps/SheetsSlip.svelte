@@ -25,6 +25,8 @@
     });
   });
   const machine = $derived(tables.cutters.find((c) => c.id === job.value('sheets.cutter')));
+  const of_each = (sets: number[]) =>
+    sets.length > 1 && sets.every((n) => n === sets[0]) ? `${sets[0]} of each` : sets.join(' + ');
   /** The machine that loads are cut on from here; empty where it only takes files. */
   const reached = $derived(machine && (machine.simulated || machine.address) ? machine.name : '');
 </script>
@@ -47,7 +49,7 @@
         load={s}
         chosen={n === load}
         onpick={() => (load = n)}
-        says="{s.patches.map((p) => p.sets).join(' + ')} on a load"
+        says="{of_each(s.patches.map((p) => p.sets))} on a load"
         on={reached}
         colours={s.patches.map((p) => p.colour)}
       />
