@@ -209,10 +209,10 @@ def make_layers(
         )
     verdicts: list[Verdict] = []
     on_blank, rims = keep(("bare", told), lambda: _edges(shown))
-    for layer, bare in zip(layers, on_blank, strict=True):
+    for n, layer, bare in zip(left, layers, on_blank, strict=True):
         # A film that nobody chose yet is chosen by going on with the list.
         number = f".{chosen[layer.colour][0]}" if layer.colour in chosen else ""
-        verdicts += layer_verdicts(f"layers.films{number}", layer, bare, grounds, mending)
+        verdicts += layer_verdicts(f"layers.films{number}", layer, bare, grounds, [m for m in mending if n in m.films])
     far = max(plan.overlap_mm, FAR * plan.accuracy_mm)
     asked = 0.0 if joint == "butted" and not pile.odd else plan.overlap_mm
     places = keep(("joints", told, asked, far), lambda: joint_places(shown, rims, regions, asked, far))

@@ -69,6 +69,13 @@ class Mending:
     """Is it reckoned only?"""
     possible: bool = True
     """False where a film has more such places than are mended one by one."""
+    films: tuple[int, ...] = ()
+    """Which of the films have such places, by their numbers."""
+
+
+def _changed(region: BaseGeometry, change: Change) -> BaseGeometry:
+    """A region with what a way of mending changes of it."""
+    return union([difference(region, change.removed), change.added])
 
 
 def _wider(places: np.ndarray, width: float) -> np.ndarray:
@@ -97,9 +104,10 @@ def _thicken(parts: np.ndarray, film: Film, mend: Mend, doing: bool) -> Change:
             break
     # What runs out to a point stays thin at its end: that is cut off.
     after = difference(grown, union(list(left))) if len(left) else grown
-    if not doing and len(left) and len(thin_places(_parts(after), width)) >= len(places):
+    change = Change(difference(after, whole), difference(whole, after), len(places))
+    if not doing and len(thin_places(_parts(_changed(whole, change)), width)) >= len(places):
         return NO_CHANGE  # It would help nothing.
-    return Change(difference(after, whole), difference(whole, after), len(places))
+    return change
 
 
 def _about(places: np.ndarray, width: float) -> tuple[float, float]:
@@ -139,9 +147,10 @@ def _widen(parts: np.ndarray, film: Film, mend: Mend, doing: bool) -> Change:
     notches = left[shapely.get_dimensions(left) == 2] if len(left) else left
     if len(notches):
         now = union([now, *shapely.buffer(notches, width / 20)])
-    if not doing and len(narrow_gaps(_parts(now), width)) >= len(gaps):
+    change = Change(difference(now, whole), difference(whole, now), len(gaps))
+    if not doing and len(narrow_gaps(_parts(_changed(whole, change)), width)) >= len(gaps):
         return NO_CHANGE  # It would help nothing.
-    return Change(difference(now, whole), difference(whole, now), len(gaps))
+    return change
 
 
 def _drop(parts: np.ndarray, film: Film, mend: Mend, doing: bool) -> Change:
@@ -283,11 +292,12 @@ def mend(
     told: list[Mending] = []
     digests = [digest_of([region]) for region in regions]
     for kind in KINDS:
-        places, area, shift, about, possible = 0, 0.0, 0.0, False, True
+        places, area, shift, about, possible, at = 0, 0.0, 0.0, False, True, list[int]()
         for n, (region, film) in enumerate(zip(regions, films, strict=True)):
             key = ("mending", kind, digests[n], film.least_stroke_mm, film.least_dot_mm, plan)
             change, moves = keep(key, lambda r=region, f=film, k=kind: _reckoned(r, f, k, plan))  # type: ignore[misc]
             places += change.places
+            at += [n] if change.places else []
             possible &= kind == "drop" or change.places <= MOST_MENDED
             if change.about is not None:
                 about |= change.places > 0
@@ -296,7 +306,7 @@ def mend(
                 above = shapely.get_parts(np.array(list(regions[n + 1 :]), dtype=object))
                 area += _seen_area(change.added, above) + _seen_area(change.removed, above)
             shift = max(shift, moves)
-        told.append(Mending(kind, places, area, shift, is_done(plan, kind), about, possible))
+        told.append(Mending(kind, places, area, shift, is_done(plan, kind), about, possible, tuple(at)))
     if not any(m.done and m.places for m in told):
         return list(regions), list(seen), tuple(told)
     out, changed = [], []
@@ -308,7 +318,7 @@ def mend(
                 continue
             change = WAYS[kind](parts, film, plan, True)
             if not change.nothing:
-                now = union([difference(now, change.removed), change.added])
+                now = _changed(now, change)
                 changed += [change.added, change.removed]
         out.append(now)
     return out, _seen_anew(out, seen, union([g for g in changed if not g.is_empty])), tuple(told)

@@ -36,8 +36,8 @@ def layer_verdicts(
     field: str, layer: Layer, on_blank: bool, grounds: tuple[str, ...], mending: Sequence[Mending] = ()
 ) -> list[Verdict]:
     """Verdicts on one layer, whose film is chosen in `field`; `on_blank` tells whether it borders on the bare blank,
-    `grounds` the blank's colour and what is seen behind it, `mending` what could be mended."""
-    out = _care_verdicts(field, layer, {m.kind: m for m in mending if m.places and m.possible and not m.done})
+    `grounds` the blank's colour and what is seen behind it, `mending` what could be mended of it."""
+    out = _care_verdicts(field, layer, {m.kind: m for m in mending if m.possible and not m.done})
     if on_blank:
         out.append(_contrast_verdict(field, layer, grounds))
     return out
