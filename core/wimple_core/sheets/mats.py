@@ -106,7 +106,7 @@ def share_mats(
     for rule in RULES:
         for by in ORDERS:
             order = sorted(range(len(patches)), key=lambda n: -by(patches[n]))
-            mats = _laid(patches, order, rule, empty.boxes, room)
+            mats = laid_in_order(patches, order, rule, empty.boxes, room)
             if mats is None:
                 return None
             if best is None or len(mats) < len(best):
@@ -116,7 +116,7 @@ def share_mats(
     return best
 
 
-def _laid(
+def laid_in_order(
     patches: Sequence[Sizes],
     order: Sequence[int],
     rule: Callable[[Box, float, float], Score],
