@@ -218,7 +218,7 @@ def test_a_search_that_is_stopped_keeps_the_best_so_far() -> None:
 @pytest.mark.parametrize("seed", range(40))
 def test_patches_share_mats_without_lying_over_each_other(seed: int) -> None:
     g = np.random.default_rng(seed)
-    sizes = [[(float(w), float(h)), (float(h), float(w))] for w, h in g.uniform(60, 160, (int(g.integers(1, 12)), 2))]
+    sizes = [[(float(w), float(h)), (float(h), float(w))] for w, h in g.uniform(60, 260, (int(g.integers(1, 20)), 2))]
     mats = share_mats(sizes, 290.0, 280.0, 3.0)
     assert mats is not None and sorted(on.patch for mat in mats for on in mat) == list(range(len(sizes)))
     for mat in mats:
