@@ -69,7 +69,7 @@ def alike(b: Build, verdict: Verdict) -> list[Verdict]:
 
 
 def beyond(verdicts: list[Verdict]) -> float:
-    return sum(abs(v.value - (v.limit or 0.0)) for v in verdicts)
+    return sum(v.value if v.unit == "count" else abs(v.value - (v.limit or 0.0)) for v in verdicts)
 
 
 def check_remedies(raw: dict[str, Any], b: Build) -> None:

@@ -156,6 +156,22 @@ def test_copies_that_cross_the_seam() -> None:
     assert len(shapely.get_parts(moved.layers.layers[0].seen)) == 6  # type: ignore[union-attr]
 
 
+def test_the_seam_is_moved_to_where_nothing_lies_at_all() -> None:
+    """Opposite of a drawing at the back lies another, so the seam goes between it and a third; where copies leave no
+    place free it stays."""
+    some = [{"centre_deg": 180, "width_mm": 25}, {"centre_deg": 0}, {"centre_deg": 95}]
+    (said,) = [v for v in laid(*some).verdicts if v.code == "artwork.seam"]
+    assert "where nothing lies" in said.sentence() and 125 < float(str(said.fix)) < 162
+    assert not [v for v in laid(*some, wrap={"seam_deg": said.fix}).verdicts if v.code == "artwork.seam"]
+    # A drawing that goes on beyond the end of the turn is in the way at its beginning too.
+    over = [{"centre_deg": 180, "width_mm": 25}, {"centre_deg": -10}, {"centre_deg": 50}, {"centre_deg": 110}]
+    (said,) = [v for v in laid(*over).verdicts if v.code == "artwork.seam"]
+    assert not [v for v in laid(*over, wrap={"seam_deg": said.fix}).verdicts if v.code == "artwork.seam"]
+    six = {"width_mm": 25, "repeat": 6}
+    full = [v for v in laid(six, six | {"centre_deg": 30}).verdicts if v.code == "artwork.seam"]
+    assert full and all(v.fix is None and "Leave a place free" in v.sentence() for v in full)
+
+
 @pytest.mark.parametrize("k", [0.0, 1e-9, 0.07, -0.3, 0.85])
 def test_turning_the_template_is_turning_the_cup(k: float) -> None:
     """Laid and then turned is turned and then laid: one rigid move about the point of the cone."""

@@ -28,6 +28,7 @@ from .motif import Motif
 from .pattern_verdicts import pattern_verdict, turns_verdict
 from .patterned import LIES_OVER_MM2, lay_pattern
 from .place import PlacedDrawing, Still, place
+from .round import seam_verdicts
 from .separated import Separated
 from .verdicts import drawing_verdicts, note_verdicts
 
@@ -209,6 +210,7 @@ def fit(
     placed: list[PlacedDrawing] = []
     named: list[tuple[ColourRegion, ...]] = []
     verdicts: list[Verdict] = []
+    plain: list[tuple[int, Placement, PlacedDrawing]] = []
     for i, element in enumerate(elements):
         sep, sizes = separated[element.id], element.source.sizes
         for n in range(len(element.placements)):
@@ -230,6 +232,8 @@ def fit(
             elif element.printed is None:
                 named.append(called(d.colours, f"{element.id}{f'@{n + 1}' if n else ''}/", ""))
             judged = drawing_verdicts(placement, d, sep, blank, template)
+            if element.pattern is None:
+                plain.append((i, placement, d))
             if element.pattern is not None and d.pattern is not None:
                 closed = template.surface.closed
                 shared = turns.get(element.pattern.turns_with or "", (element.pattern, ()))[0]
@@ -242,6 +246,11 @@ def fit(
         for v in _of_all(element, sep, least_stroke):
             whole = v.within(f"elements.{i}", element.name)
             verdicts.append(roomier(whole, *rooms[element.id]) if element.id in rooms else whole)
+    if template.surface.closed:
+        round_it = [(d, placement.repeat) for _, placement, d in plain if d.colours]
+        for i, placement, d in plain:
+            parted = seam_verdicts(placement, d, math.degrees(template.right), round_it)
+            verdicts += [v.within(f"elements.{i}", elements[i].name) for v in parted]
     verdicts += _over_each_other(elements, placed)
     return Fit(
         tuple(placed),

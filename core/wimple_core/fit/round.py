@@ -3,12 +3,19 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
+import numpy as np
+
+from ..arrays import Array
 from ..job.document import Placement
 from ..measure.free import READABLE_HALF_ANGLE
 from ..surface import Surface
 from ..verdict import Verdict, plain
 from .place import PlacedDrawing
+
+LEAST_FREE = math.radians(0.3)
+"""Between drawings closer than this there is no place for a seam."""
 
 
 def round_verdicts(placement: Placement, d: PlacedDrawing, surface: Surface) -> list[Verdict]:
@@ -65,8 +72,29 @@ def round_verdicts(placement: Placement, d: PlacedDrawing, surface: Surface) -> 
     return out
 
 
-def seam_verdicts(placement: Placement, d: PlacedDrawing, seam: float) -> list[Verdict]:
-    """What the seam (deg) parts, and the nearest place to move it to where it parts nothing of this drawing."""
+def free_angles(round_it: Sequence[tuple[PlacedDrawing, int]]) -> Array:
+    """Angles (m,) rad halfway between drawings of which so many copies each lie round a body: nothing lies there, but
+    for what goes all round."""
+    first = [d.span_a[0] + 2 * math.pi * np.arange(n) / n for d, n in round_it]
+    spans = [np.full(n, d.span_a[1] - d.span_a[0]) for d, n in round_it]
+    some = [k for k, (_, n) in enumerate(round_it) if spans[k][0] * n < 2 * math.pi - 1e-6]
+    if not some:
+        return np.empty(0)
+    starts = np.concatenate([first[k] for k in some]) % (2 * math.pi)
+    order = np.argsort(starts)
+    starts, ends = starts[order], (starts + np.concatenate([spans[k] for k in some]))[order]
+    # So far is all taken, by what goes on beyond a whole turn as well.
+    taken = np.maximum(np.maximum.accumulate(ends), ends.max() - 2 * math.pi)
+    free = np.append(starts[1:], starts[0] + 2 * math.pi) - taken
+    found: Array = (taken + free / 2)[free > LEAST_FREE]
+    return found
+
+
+def seam_verdicts(
+    placement: Placement, d: PlacedDrawing, seam: float, every: Sequence[tuple[PlacedDrawing, int]]
+) -> list[Verdict]:
+    """What the seam (deg) parts of a drawing, and the nearest place to move it to where it parts nothing of `every`
+    drawing there is, each with how many copies of it go round."""
     if not d.parted:
         return []
     name, repeat = plain(d.name), placement.repeat
@@ -86,10 +114,9 @@ def seam_verdicts(placement: Placement, d: PlacedDrawing, seam: float) -> list[V
                 field="/wrap.seam_deg",
             )
         ]
-    # Halfway between this drawing and its neighbour on the turn: nearest to where the seam is now.
-    edges = [math.degrees(d.span_a[1] + room / 2 + 2 * math.pi * n / repeat) for n in range(repeat)]
-    turned = [(e + 180) % 360 - 180 for e in edges]
-    best = min(turned, key=lambda e: abs((e - seam + 180) % 360 - 180))
+    # Halfway between two drawings on the turn: nearest to where the seam is now.
+    edges = np.degrees(free_angles(every)).tolist()
+    best = min(edges, key=lambda e: abs((e - seam + 180) % 360 - 180), default=None)
     return [
         Verdict(
             "artwork.seam",
@@ -99,10 +126,12 @@ def seam_verdicts(placement: Placement, d: PlacedDrawing, seam: float) -> list[V
             0,
             "count",
             f"{what} over the seam, and is parted there.",
-            "Move the seam to {to}, where nothing of it lies.",
-            {"to": (best % 360, "deg")},
+            "Leave a place free for the seam: something lies wherever it is put."
+            if best is None
+            else "Move the seam to {to}, where nothing lies.",
+            {} if best is None else {"to": (best % 360, "deg")},
             field="/wrap.seam_deg",
-            fix=round(best % 360, 1),
+            fix=None if best is None else round(best % 360, 1),
         )
     ]
 

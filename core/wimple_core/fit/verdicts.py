@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import math
-
 from ..artwork import Note
 from ..job.blank import BlankBase
 from ..job.document import Placement
@@ -11,7 +9,7 @@ from ..surface import Template
 from ..verdict import Verdict, plain, weight
 from .clear import beside, joint_verdicts, keep_out, zone_verdicts
 from .place import PlacedDrawing
-from .round import round_verdicts, seam_verdicts, way_verdict
+from .round import round_verdicts, way_verdict
 from .separated import Separated
 from .under import strain_verdicts
 
@@ -29,7 +27,6 @@ def drawing_verdicts(
     out += joint_verdicts(d, template)
     if surface.closed:
         out += round_verdicts(placement, d, surface)
-        out += seam_verdicts(placement, d, math.degrees(template.right))
         if d.tapered:
             out.append(way_verdict(d))
     elif placement.repeat > 1:

@@ -80,12 +80,16 @@ def handle_verdicts(wrap: Wrap, measured: Measured) -> list[Verdict]:
     ]
 
 
+NARROWEST_MM = 0.5
+"""A wall of a radius less than this has no template."""
+
+
 def checked_band(wall: RoundWall, left: float, right: float, low: float, high: float, wrap: Wrap) -> shapely.Polygon:
     """The outline of a piece of wall. Raises BadReading where it would reach beyond the wall's point or run over
     itself."""
     overlap = wrap.overlap_mm if wrap.extent == "full" else 0.0
     narrow = min(wall.scale_at(low), wall.scale_at(high))
-    if narrow < 0.5 or abs(overlap) > narrow:
+    if narrow < NARROWEST_MM or abs(overlap) > narrow:
         raise BadReading(
             f"The wall narrows to {carried(max(2 * narrow, 0))} across: no template with {carried(overlap)} of overlap"
             " goes round that.",

@@ -15,12 +15,15 @@ from ..verdict import Verdict, grade
 from . import pieces
 from .laying import Laying
 from .layout import developed, laid_open, whole_turn, zones_on
-from .seam import checked_band, seam_verdicts
+from .seam import NARROWEST_MM, checked_band, seam_verdicts
 from .surface import RoundWall
 from .template import Template
 
 LAP_LIMIT_PERCENT = 2.0
 """Taken where the film states no limit."""
+
+LAP_MM = 1.0
+"""Offered where pieces meet edge to edge at a sharp turn."""
 
 
 def unwrap_stack(body: Stacked, measured: Measured, laying: Laying) -> Template:
@@ -33,6 +36,8 @@ def unwrap_stack(body: Stacked, measured: Measured, laying: Laying) -> Template:
     joints = [free.low]
     turns: list[tuple[float, float]] = []
     verdicts: list[Verdict] = []
+    # Where a piece would narrow to a point by the lap, none of them laps.
+    may_lap = all(part.radius_at(-LAP_MM) > NARROWEST_MM for part in body.sections[1:])
     for i, part in enumerate(body.sections):
         s0, s1 = float(body.joints[i]), float(body.joints[i + 1])
         if s1 <= free.low + 1e-6 or s0 >= free.high - 1e-6:
@@ -44,7 +49,7 @@ def unwrap_stack(body: Stacked, measured: Measured, laying: Laying) -> Template:
         if len(walls) > 1:
             turn = math.asin(part.k) - math.asin(body.sections[i - 1].k)
             turns.append((s0, turn))
-            verdicts += _joint_verdicts(wrap, film, s0, turn, body.sections[i - 1].thickened(thick / 2), on)
+            verdicts += _joint_verdicts(wrap, film, s0, turn, body.sections[i - 1].thickened(thick / 2), on, may_lap)
     surface = pieces.sections(np.array(joints), tuple(walls), tuple(lower), left, right, wrap.joint_overlap_mm)
     laid = []
     for piece, wall, z in zip(surface.pieces, walls, lower, strict=True):
@@ -74,7 +79,7 @@ def lap_strain(lap: float, below: Frustum, above: Frustum) -> float:
 
 
 def _joint_verdicts(
-    wrap: Wrap, film: Film, height: float, turn: float, below: Frustum, above: Frustum
+    wrap: Wrap, film: Film, height: float, turn: float, below: Frustum, above: Frustum, may_lap: bool
 ) -> list[Verdict]:
     lap = wrap.joint_overlap_mm
     out = []
@@ -91,7 +96,7 @@ def _joint_verdicts(
                 "Keep the artwork off that joint, or let the pieces lap.",
                 {"height": (height, "mm")},
                 field="wrap.joint_overlap_mm",
-                fix=1.0,
+                fix=LAP_MM if may_lap else None,
             )
         )
         return out
