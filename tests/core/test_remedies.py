@@ -7,7 +7,7 @@ from typing import Any
 
 from hypothesis import HealthCheck, Phase, given, settings
 from hypothesis import strategies as st
-from samples import element, example, svg
+from samples import dimension, element, example, svg
 from test_any_job import DRAWINGS, jobs, placements
 from wimple_core.built import Build
 from wimple_core.errors import WimpleError
@@ -123,6 +123,19 @@ def test_mending_that_leaves_as_much_behind_is_not_offered() -> None:
         if v.code == "layers.gaps"
     }
     assert said["green"].fixes and not said["midnight"].fixes
+
+
+def test_no_lap_is_offered_where_a_piece_would_narrow_to_a_point() -> None:
+    """A body drawn in to 1 mm across: what lies above could not reach a millimetre further down."""
+    sizes = [(262.5, 138.0), (1.0, 340.0), (171.0, 262.5)]
+    sections = [{"upper": dimension("diameter", across), "side": dimension("slant", side)} for across, side in sizes]
+    for thin, offered in ((1.0, False), (4.0, True)):
+        sections[1]["upper"] = dimension("diameter", thin)
+        raw = {"blank": {"kind": "stack", "base": dimension("diameter", 72.0), "sections": sections}}
+        b = build(load_job(raw), {})
+        check_remedies(raw, b)
+        said = [v for v in b.verdicts if v.code == "unwrap.joint"]
+        assert said and all((v.fix is not None) is offered for v in said)
 
 
 @settings(
