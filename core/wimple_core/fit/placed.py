@@ -232,7 +232,7 @@ def fit(
             elif element.printed is None:
                 named.append(called(d.colours, f"{element.id}{f'@{n + 1}' if n else ''}/", ""))
             judged = drawing_verdicts(placement, d, sep, blank, template)
-            if element.pattern is None:
+            if d.pattern is None:
                 plain.append((i, placement, d))
             if element.pattern is not None and d.pattern is not None:
                 closed = template.surface.closed

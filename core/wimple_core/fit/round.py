@@ -75,17 +75,17 @@ def round_verdicts(placement: Placement, d: PlacedDrawing, surface: Surface) -> 
 def free_angles(round_it: Sequence[tuple[PlacedDrawing, int]]) -> Array:
     """Angles (m,) rad halfway between drawings of which so many copies each lie round a body: nothing lies there, but
     for what goes all round."""
-    first = [d.span_a[0] + 2 * math.pi * np.arange(n) / n for d, n in round_it]
-    spans = [np.full(n, d.span_a[1] - d.span_a[0]) for d, n in round_it]
-    some = [k for k, (_, n) in enumerate(round_it) if spans[k][0] * n < 2 * math.pi - 1e-6]
+    turn = 2 * math.pi
+    some = [(*d.span_a, n) for d, n in round_it if (d.span_a[1] - d.span_a[0]) * n < turn - 1e-6]
     if not some:
         return np.empty(0)
-    starts = np.concatenate([first[k] for k in some]) % (2 * math.pi)
+    starts = np.concatenate([left + turn * np.arange(n) / n for left, _, n in some]) % turn
+    spans = np.concatenate([np.full(n, right - left) for left, right, n in some])
     order = np.argsort(starts)
-    starts, ends = starts[order], (starts + np.concatenate([spans[k] for k in some]))[order]
+    starts, ends = starts[order], (starts + spans)[order]
     # So far is all taken, by what goes on beyond a whole turn as well.
-    taken = np.maximum(np.maximum.accumulate(ends), ends.max() - 2 * math.pi)
-    free = np.append(starts[1:], starts[0] + 2 * math.pi) - taken
+    taken = np.maximum(np.maximum.accumulate(ends), ends.max() - turn)
+    free = np.append(starts[1:], starts[0] + turn) - taken
     found: Array = (taken + free / 2)[free > LEAST_FREE]
     return found
 
