@@ -118,3 +118,19 @@ def test_a_drawing_is_brought_to_a_picture_by_two_drags(cup: Page, tmp_path: Pat
     assert box and box["height"] > box["width"]
     now = (box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
     assert abs(now[0] - goal[0]) < 6 and abs(now[1] - goal[1]) < 6
+
+
+def test_a_picture_keeps_its_size_while_something_else_is_typed(cup: Page, tmp_path: Path) -> None:
+    cup.get_by_text("Picture to work by", exact=True).click()
+    picker, alert = cup.get_by_label("Picture to work by"), cup.get_by_role("alert")
+    picker.set_input_files({"name": "x.png", "mimeType": "image/png", "buffer": b"no picture"})
+    expect(alert).to_be_visible()
+    picker.set_input_files(disc(tmp_path / "disc.png", 300, 300))
+    shown = cup.locator("image")
+    expect(shown).to_have_attribute("width", re.compile(r"^\d"))
+    was, across = shown.get_attribute("width"), cup.locator('[id="field-reference.width_mm"]')
+    across.fill("3 kg")
+    across.press("Enter")
+    expect(alert).to_contain_text("unit “kg”")
+    expect(shown).to_have_attribute("width", str(was))
+    expect(across).to_have_value("3 kg")

@@ -6,11 +6,19 @@
 
   let { job, px, place }: { job: JobState; px: number; place: (e: PointerEvent) => Point } = $props();
   const r = $derived(job.document?.reference ?? null);
-  const width = $derived(Number(r?.width_mm ?? 1));
+  /** What stands in its fields is any text while it is typed: until it is a number the last one holds. */
+  let [wide, turned] = [1, 0];
+  const width = $derived.by(() => {
+    const typed = Number(r?.width_mm ?? 1);
+    return typed > 0 && typed < 1e6 ? (wide = typed) : wide;
+  });
   const tall = $derived(width * Number(r?.ratio ?? 1));
   const x = $derived(Number(r?.x_mm ?? 0));
   const y = $derived(Number(r?.y_mm ?? 0));
-  const turn = $derived(Number(r?.turn_deg ?? 0));
+  const turn = $derived.by(() => {
+    const typed = Number(r?.turn_deg ?? 0);
+    return Number.isFinite(typed) ? (turned = typed) : turned;
+  });
   const url = $derived(r ? `/api/jobs/${job.id}/pictures/${encodeURIComponent(r.file)}` : '');
   let from = $state.raw<{ p: Point; x: number; y: number; width: number; size: boolean } | null>(null);
   let by = $state.raw<Record<string, number>>({});
