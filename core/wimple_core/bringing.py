@@ -15,7 +15,7 @@ from .artwork import Note, Reading, Tracing, make_artwork
 from .artwork.lettering import Face, open_face, shipped_face
 from .artwork.recipes import HeightOf
 from .artwork.tracing import is_picture, picture_pixels
-from .cache import Key, Result, StageCache
+from .cache import Caching, Key, Result
 from .errors import BadDrawing, BadReading, WimpleError, seen_from
 from .files import Files
 from .fit.separated import Separated, prepare, tolerance_for
@@ -48,7 +48,7 @@ class Bringer:
     here."""
 
     def __init__(
-        self, blank: BlankBase, files: Files, cache: StageCache, kept: Kept, at_once: bool, run: Run = here
+        self, blank: BlankBase, files: Files, cache: Caching, kept: Kept, at_once: bool, run: Run = here
     ) -> None:
         self.files, self.cache, self.kept, self.at_once, self.run = files, cache, kept, at_once, run
         self.field = kind_of(blank).file_field

@@ -28,6 +28,16 @@ class Result(Generic[T]):
     number: int
 
 
+class Caching(Protocol):
+    """Keeps results under what they were made of."""
+
+    def result(self, key: Key, make: Callable[[], T]) -> Result[T]:
+        """What was made under this key, or what `make` makes now, with its number."""
+
+    def get(self, key: Key, make: Callable[[], T]) -> T:
+        """The same without its number."""
+
+
 class StageCache:
     """The last results, the least used dropped first, so many at most and of so many bytes together; the newest is kept
     however large it is. Safe to share between threads."""
@@ -63,6 +73,27 @@ class StageCache:
 
     def get(self, key: Key, make: Callable[[], T]) -> T:
         """The same without its number."""
+        return self.result(key, make).value
+
+
+class Breathing:
+    """The same cache for work that others go before: before anything new is made of it `breathe` is called, which may
+    wait, or raise to end the work."""
+
+    def __init__(self, cache: Caching, breathe: Callable[[], None]) -> None:
+        self._cache, self._breathe = cache, breathe
+
+    def result(self, key: Key, make: Callable[[], T]) -> Result[T]:
+        """As of the cache."""
+
+        def made() -> T:
+            self._breathe()
+            return make()
+
+        return self._cache.result(key, made)
+
+    def get(self, key: Key, make: Callable[[], T]) -> T:
+        """As of the cache."""
         return self.result(key, make).value
 
 

@@ -7,26 +7,30 @@ from the first stage that sees it. A stage that cannot go on ends the street the
 from __future__ import annotations
 
 import logging
-from collections.abc import Callable, Container, Generator, Iterator, Mapping
+import time
+from collections.abc import Callable, Generator, Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any, TypeVar
+
+from shapely.geometry.base import BaseGeometry
 
 from .apart import Progress as SlowProgress
 from .apart import Run, here
 from .bringing import Bringer
-from .built import STAGES, STEP_OF, Build, Stage, Stop
-from .cache import Key, Result, StageCache
+from .built import NEEDS, STEP_OF, Build, Stage, Stop, stages_upto
+from .cache import Caching, Key, Result, StageCache
 from .cuts import together as all_cuts
 from .cutting import plan_cutting
 from .errors import BadDocument, CannotTell, NotMade, WimpleError, seen_from
 from .files import Files, as_files
 from .fit import Fit, Named, NamedRow, Separated, edited, fit, name_rows
+from .fit.place import Still
 from .job import Job
 from .job.blank import BlankBase
-from .job.document import Element
+from .job.document import Base, Element
 from .job.panels import MeshBlank
 from .job.tables import SHIPPED, Tables
-from .layers import Layers, make_layers, moved
+from .layers import Films, Layers, make_films, make_layers, mending_of, moved, with_mending
 from .layers.layer import with_tick
 from .layers.marks import centre_tick
 from .layers.verdicts import base_verdict
@@ -36,14 +40,13 @@ from .measure.capacity import heights_in
 from .measure.flat_bodies import MeshBody
 from .overlay import together
 from .pricing import price_job
-from .sheets import plan_names, plan_sheets
+from .sheets import Planned, plan_names, plan_sheets, with_other_ways
 from .sheets.loads import Load, Loads, medium_of
 from .sheets.pages import pages_of, with_pages
 from .sheets.search import Searched, Show, closer_lay, unseen
 from .slow import Kept, NothingKept, Wanted, flat_patch
 from .surface import Laying, unwrap
 from .surface.patch import Patch
-from .surface.template import Template
 from .verdict import Step
 
 T = TypeVar("T")
@@ -62,7 +65,14 @@ class _Walk:
     show: Show = unseen
     found: dict[str, Any] = field(default_factory=dict)
     keys: dict[Stage, Key] = field(default_factory=dict)
+    planned: Planned | None = None
     read_from: dict[str, Key] = field(default_factory=dict)
+    took: dict[Stage, float] = field(default_factory=dict)
+    broke: dict[Stage, WimpleError] = field(default_factory=dict)
+    still: Layers | None = None
+    """The layers where they lie still, if all of them move as one and rigidly."""
+    lying: Key = ()
+    """What tells those from others."""
 
     def keep(self, stage: Stage, key: Key, make: Callable[[], T]) -> T:
         made = self.bring.cache.result((stage, *key), make)
@@ -81,6 +91,7 @@ class _Walk:
             f.get("names"),
             f.get("read"),
             f.get("artwork"),
+            f.get("films"),
             f.get("layers"),
             f.get("sheets"),
             f.get("cutting"),
@@ -89,7 +100,24 @@ class _Walk:
             stopped,
             dict(self.keys),
             tuple(self.bring.asked),
+            dict(self.took),
+            dict(self.broke),
         )
+
+    def go(self, stage: Stage) -> WimpleError | None:
+        """Make a stage of what was found so far; what it broke on, if it did."""
+        began = time.perf_counter()
+        try:
+            getattr(self, stage)()
+        except WimpleError as bad:
+            return bad
+        except Exception:
+            # No document may break what shows others; what was built before it stands.
+            logging.getLogger("wimple").exception("stage %s", stage)
+            return _our_fault(stage)
+        finally:
+            self.took[stage] = time.perf_counter() - began
+        return None
 
     def measure(self) -> None:
         blank: BlankBase = self.job.blank
@@ -177,41 +205,62 @@ class _Walk:
         """What is safe in the film, mm."""
         return self.tables.film(self.job.layers.default_film, "layers.default_film").least_stroke_mm
 
-    def layers(self) -> None:
-        fit = self.found["artwork"]
-        key = (*self.keys["artwork"], self.job.layers, self.job.blank.grounds, *self._of_layers)
-        self.keep("layers", key, lambda: self._layers_of(fit))
-
-    def _layers_of(self, fit: Fit) -> Layers:
-        made, marks, base = self._made_layers(fit), self.job.layers.marks, self.job.layers.base
-        template: Template = self.found["unwrap"]
-        # What goes all round has no edge at its sides.
-        if made.based and base is not None and not (template.surface.closed and template.limits.all_round):
-            over = base_verdict(made.layers[0].region, template.free, base.outline_mm)
-            made = replace(made, verdicts=(*made.verdicts, *([over] if over else [])))
-        if len(made.layers) < 2 or marks.kind == "none" or not marks.centre:
-            return made
-        work = together(la.region for la in made.layers)
-        placed = all_cuts(la.cuts.only("piece", "hole", "mark") for la in made.layers).bounds
-        # The template's centre line is where the front is, or the middle of what is flat.
-        return with_tick(made, centre_tick(marks, work, placed, 0.0))
-
-    def _made_layers(self, fit: Fit) -> Layers:
-        slits = self.found["unwrap"].slit_lines
-        plan, grounds, tables = self.job.layers, self.job.blank.grounds, self.tables
-        still = None if len(slits) else fit.still
-        if still is None:
-            return make_layers(fit.colours, plan, grounds, tables, slits, self._box, self.bring.cache.get)
-        # What moves rigidly is parted into layers once, wherever it lies.
-        key = ("still", still.key, plan, grounds, *self._of_layers)
-        get = self.bring.cache.get
-        made = get(key, lambda: make_layers(still.colours, plan, grounds, tables, (), self._box, get))
-        return moved(made, still.move)
-
     @property
-    def _of_layers(self) -> Key:
-        """What else than the job's own layers says what they become."""
-        return (self.tables.films, self.tables.colours, self.tables.log.pace, self._box)
+    def _still(self) -> Still | None:
+        """The artwork where it lies still, if all of it moves as one and rigidly, and is cut by no slits."""
+        fit: Fit = self.found["artwork"]
+        return None if len(self.found["unwrap"].slit_lines) else fit.still
+
+    def films(self) -> None:
+        still, fit, job = self._still, self.found["artwork"], self.job
+        key: Key = self.keys["artwork"] if still is None else ("still", *still.key)
+        key = (*key, job.layers, job.blank.grounds, self.tables.films, self.tables.colours)
+        colours = fit.colours if still is None else still.colours
+        get = self.bring.cache.get
+        self.keep("films", key, lambda: make_films(colours, job.layers, job.blank.grounds, self.tables, get))
+
+    def layers(self) -> None:
+        """The layers as they lie: what moves rigidly is parted into layers once, and moved."""
+        still, template, result = self._still, self.found["unwrap"], self.bring.cache.result
+        films, move = self.found["films"], (0.0, 0.0) if still is None else still.move
+        key = (*self.keys["films"], self.tables.log.pace, self._box, *(() if still else self.keys["unwrap"]))
+        made = result(("layers made", *key), lambda: self._made_layers(films))
+        # The tick stands on the template's centre line, however the work lies there.
+        tick = self._tick(made.value, films, -move[0])
+        at = None if tick is None else tick.bounds
+        self.lying = ("lying", made.number, at)
+        self.still = lying = result(self.lying, lambda: with_tick(made.value, tick)).value
+        base = self.job.layers.base
+        # What goes all round has no edge at its sides.
+        based = lying.based and base is not None and not (template.surface.closed and template.limits.all_round)
+        key = (*self.lying, move, *(self.keys["unwrap"] if based else ()))
+        self.keep("layers", key, lambda: self._laid_layers(lying, move, base if based else None))
+
+    def _made_layers(self, films: Films) -> Layers:
+        """Films as layers, where they lie still."""
+        job, slits = self.job, self.found["unwrap"].slit_lines
+        return make_layers(films, job.layers, job.blank.grounds, self.tables, slits, self._box, self.bring.cache.get)
+
+    def _tick(self, made: Layers, films: Films, x: float) -> BaseGeometry | None:
+        marks = self.job.layers.marks
+        if len(made.layers) < 2 or marks.kind == "none" or not marks.centre:
+            return None
+        placed = all_cuts(la.cuts.only("piece", "hole", "mark") for la in made.layers).bounds
+        # What shows of films lies apart; what is cut of them may lie on one another.
+        return centre_tick(marks, together(films.shown), placed, x)
+
+    def _laid_layers(self, lying: Layers, move: tuple[float, float], base: Base | None) -> Layers:
+        made, template = moved(lying, move), self.found["unwrap"]
+        if base is None:
+            return made
+        over = base_verdict(made.layers[0].region, template.free, base.outline_mm)
+        return replace(made, verdicts=(*made.verdicts, *([over] if over else [])))
+
+    def mends(self) -> None:
+        """What every way of mending would change, for the verdicts of the layers that are there already."""
+        films, plan, get = self.found["films"], self.job.layers, self.bring.cache.get
+        self.keep("mends", self.keys["films"], lambda: mending_of(films, plan, get))
+        self.found["layers"] = with_mending(self.found["layers"], films, self.found["mends"])
 
     @property
     def _box(self) -> float:
@@ -219,27 +268,38 @@ class _Walk:
         return self.job.sheets.frame_mm
 
     def sheets(self) -> None:
+        """The loads: they do not depend on where on the blank the layers lie, as long as they lie there alike."""
         job, tables = self.job, self.tables
-        key = (*self.keys["layers"], job.sheets, job.quantity, tables.cutters, tables.stock, tables.remnant_mm)
+        plan = job.sheets.model_copy(update={"setting": "", "overcut_mm": 0.0})
+        key: Key = (plan, job.quantity, tables.cutters, tables.stock, tables.remnant_mm)
         if any(e.printed for e in job.elements):
             key = (*key, *self.keys["artwork"], job.layers.default_film)
-        if job.names is None:
-            made, marks = self.found["layers"], job.layers.marks
-            wanted = job.sheets.lay == "searched" and bool(made.layers)
-            wanted = wanted and (job.quantity > 1 or job.sheets.pieces == "loose")
-            closer = self._closer(made) if wanted else None
-            looking = wanted and closer is None
-            self.keep(
-                "sheets",
-                (*key, closer is None),
-                lambda: with_pages(
-                    plan_sheets(made, job.sheets, job.quantity, tables, marks, closer, looking),
-                    self._pages(self.found["names"].row.elements, self.found["artwork"]),
-                ),
-            )
-        else:
-            key = (*key, *self.keys["names"])
+        if job.names is not None:
+            key = (*self.keys["layers"], *key, *self.keys["names"])
             self.keep("sheets", key, self._sheets_of_rows)
+            return
+        assert self.still is not None
+        made = self.still
+        wanted = plan.lay == "searched" and bool(made.layers) and (job.quantity > 1 or plan.pieces == "loose")
+        closer = self._closer(made) if wanted else None
+        looking = wanted and closer is None
+        key = (*self.lying, *key, closer is None)
+        planned = self.bring.cache.result(
+            ("planned", *key), lambda: plan_sheets(made, plan, job.quantity, tables, closer, looking)
+        )
+        self.planned = planned.value
+        pages = self._pages(self.found["names"].row.elements, self.found["artwork"])
+        self.keep("sheets", key, lambda: with_pages(planned.value.loads, pages))
+
+    def ways(self) -> None:
+        """What other ways of laying the batch would take."""
+        made, loads, marks = self.found["layers"], self.found["sheets"], self.job.layers.marks
+        planned = self.planned
+        if planned is not None:
+            self.keep("ways", (*self.keys["sheets"], marks), lambda: with_other_ways(planned, loads, made, marks))
+            self.found["sheets"] = self.found["ways"]
+        else:
+            self.keep("ways", self.keys["sheets"], lambda: loads)
 
     def _pages(self, elements: tuple[Element, ...], fit: Fit) -> tuple[Load, ...]:
         """What is printed of elements and cut."""
@@ -253,9 +313,25 @@ class _Walk:
         """Loads of a whole list of names."""
         rows = self._each_row()
         shown = self.found["artwork"]
-        layers = {n: self.found["layers"] if lies is shown else self._layers_of(lies) for n, (_, lies) in rows.items()}
+        layers = {n: self.found["layers"] if lies is shown else self._of_row(lies) for n, (_, lies) in rows.items()}
         pages = [page for elements, lies in rows.values() for page in self._pages(elements, lies)]
         return with_pages(plan_names(layers, self.job.sheets, self.job.quantity, self.tables), tuple(pages))
+
+    def _of_row(self, lies: Fit) -> Layers:
+        """The layers of another line of the list."""
+        job, get = self.job, self.bring.cache.get
+        still = None if len(self.found["unwrap"].slit_lines) else lies.still
+
+        def make() -> Layers:
+            colours = lies.colours if still is None else still.colours
+            films = make_films(colours, job.layers, job.blank.grounds, self.tables, get)
+            made = self._made_layers(films)
+            return with_tick(made, self._tick(made, films, 0.0 if still is None else -still.move[0]))
+
+        if still is None:
+            return make()
+        of = (job.layers, job.blank.grounds, self.tables.films, self.tables.colours, self.tables.log.pace, self._box)
+        return moved(get(("row", *still.key, still.move[0], *of), make), still.move)
 
     def _closer(self, made: Layers) -> Searched | None:
         """A closer lay of the batch; None where it is still to be looked for."""
@@ -277,13 +353,14 @@ class _Walk:
     def cutting(self) -> None:
         self.keep(
             "cutting",
-            self.keys["sheets"],
+            (*self.keys["sheets"], self.job.sheets.overcut_mm),
             lambda: plan_cutting(self.found["sheets"], self.job.sheets, self.bring.cache.get),
         )
 
     def layup(self) -> None:
         cost = self.job.price.blank_cost
-        key = (*self.keys["sheets"], self.job.layup, self.tables.tapes, cost)
+        read = (*self.keys["measure"], *self.keys["artwork"], *self.keys["layers"], *self.keys["sheets"])
+        key = (*read, self.job.layup, self.tables.tapes, cost)
         f = self.found
         self.keep(
             "layup",
@@ -292,15 +369,9 @@ class _Walk:
         )
 
     def price(self) -> None:
-        key = (*self.keys["layup"], self.job.price)
+        key = (*self.keys["sheets"], *self.keys["layup"], self.job.price, self.job.pieces)
         f = self.found
         self.keep("price", key, lambda: price_job(f["sheets"], self.job.price, f["layup"], self.job.pieces))
-
-
-def stages_upto(step: Step) -> Iterator[Stage]:
-    """The stages that a step of the work needs, in their order."""
-    last = max(STAGES.index(stage) for stage in STAGES if STEP_OF[stage] == step)
-    yield from STAGES[: last + 1]
 
 
 def _our_fault(stage: Stage) -> CannotTell:
@@ -310,39 +381,66 @@ def _our_fault(stage: Stage) -> CannotTell:
     )
 
 
-def building(
-    job: Job,
-    files: Files | Mapping[str, bytes],
-    upto: Step = "price",
-    cache: StageCache | None = None,
-    at_once: bool = True,
-    tables: Tables = SHIPPED,
-    kept: Kept | None = None,
-    skip: Container[Stage] = (),
-    run: Run = here,
-) -> Generator[tuple[Stage, Build], None, Build]:
-    """Build a job as far as a step of the work, or as far as it goes: before each stage its name and what is built so
-    far is yielded, and at the end all of it returned. What stopped it is in the build; `whole` raises it.
+class Street:
+    """One walk of a job down the street, which can be gone on with.
 
-    Files are read by `run`. Stages of `skip` that nothing after them needs are left out. Slow results that are not in
-    `kept` are made here only if `at_once`; else the build says which it waits for.
+    Files are read by `run`. Slow results that are not in `kept` are made here only if `at_once`; else the build says
+    which it waits for.
     """
-    keep = NothingKept() if kept is None else kept
-    bring = Bringer(job.blank, as_files(files), cache or StageCache(), keep, at_once, run)
-    walk = _Walk(job, bring, tables)
-    for stage in stages_upto(upto):
-        if stage in skip:
-            continue
-        yield stage, walk.built()
-        try:
-            getattr(walk, stage)()
-        except WimpleError as bad:
-            return walk.built(Stop(stage, bad))
-        except Exception:
-            # No document may break what shows others; what was built before it stands.
-            logging.getLogger("wimple").exception("stage %s", stage)
-            return walk.built(Stop(stage, _our_fault(stage)))
-    return walk.built()
+
+    def __init__(
+        self,
+        job: Job,
+        files: Files | Mapping[str, bytes],
+        cache: Caching | None = None,
+        at_once: bool = True,
+        tables: Tables = SHIPPED,
+        kept: Kept | None = None,
+        run: Run = here,
+    ) -> None:
+        keep = NothingKept() if kept is None else kept
+        self._bring = Bringer(job.blank, as_files(files), cache or StageCache(), keep, at_once, run)
+        self._walk = _Walk(job, self._bring, tables)
+        self._stopped: Stop | None = None
+
+    def built(self) -> Build:
+        """What is built so far."""
+        return self._walk.built(self._stopped)
+
+    def walk(self, stages: Iterable[Stage]) -> Generator[tuple[Stage, Build], None, Build]:
+        """Make stages in their order, as far as it goes: before each its name and what is built so far is yielded, and
+        at the end all of it returned. What stopped it is in the build; `whole` raises it."""
+        for stage in stages:
+            yield stage, self.built()
+            bad = self._walk.go(stage)
+            if bad is not None:
+                self._stopped = Stop(stage, bad)
+                break
+        return self.built()
+
+    def rest(self, stages: Iterable[Stage], cache: Caching) -> Generator[Stage, None, None]:
+        """Go on with later stages, kept in `cache`: after each its name is yielded. What breaks is told in the build,
+        and what does not need it is made all the same."""
+        self._bring.cache = cache
+        for stage in stages:
+            if self.built().judged(stage) or NEEDS[stage] not in self._walk.keys:
+                continue
+            bad = self._walk.go(stage)
+            if bad is not None:
+                self._walk.broke[stage] = bad
+            yield stage
+
+    def break_off(self, stage: Stage, why: WimpleError) -> None:
+        """Take a stage that was not made as one that cannot be."""
+        self._walk.broke[stage] = why
+
+
+def building(
+    job: Job, files: Files | Mapping[str, bytes], upto: Step = "price", cache: Caching | None = None, **more: Any
+) -> Generator[tuple[Stage, Build], None, Build]:
+    """Build a job as far as a step of the work, or as far as it goes, with all alternatives and remedies: as
+    `Street.walk`, which takes `more`."""
+    return Street(job, files, cache, **more).walk(stages_upto(upto))
 
 
 def build(
@@ -384,7 +482,16 @@ def make_slow(
     bring = Bringer(job.blank, as_files(files), StageCache(), NothingKept(), False, run)
     walk = _Walk(job, bring, tables, show)
     try:
-        for stage in (walk.measure, walk.unwrap, walk.names, walk.read, walk.artwork, walk.layers, walk.sheets):
+        for stage in (
+            walk.measure,
+            walk.unwrap,
+            walk.names,
+            walk.read,
+            walk.artwork,
+            walk.films,
+            walk.layers,
+            walk.sheets,
+        ):
             stage()
             if wanted in bring.asked:
                 break

@@ -1,10 +1,10 @@
-"""The fourth stage: one layer of film for each colour, the lowest first."""
+"""The stage of the layers: one of film for each colour, the lowest first, with its marks and what is judged of it."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -17,19 +17,19 @@ from ..artwork.pieces import names_after
 from ..cache import Keep, Key, digest_of, keep_nothing
 from ..cuts import Cuts, cuts_along, cuts_round
 from ..cuts import together as all_cuts
-from ..job.document import FilmChoice, LayerPlan, Weeding
+from ..job.document import LayerPlan, Weeding
 from ..job.shipped import Film
 from ..job.tables import SHIPPED, Tables
 from ..overlay import difference, together
 from ..verdict import Verdict
-from .at_hand import at_hand_verdicts, own_colour
+from .at_hand import at_hand_verdicts
+from .films import Films, OfFilm
 from .inspection import Inspection, inspect
-from .joints import Rim, join, joint_places, rim
+from .joints import Rim, joint_places, rim
 from .layer import Layer, Layers, Meets
 from .marks import Placed, place_marks
-from .mending import mend
+from .mending import Mending
 from .misregistration import Hand
-from .pile import make_pile
 from .thickness import measure_pile, thickness_verdict
 from .verdicts import (
     borders_blank,
@@ -39,6 +39,7 @@ from .verdicts import (
     layer_verdicts,
     mending_verdicts,
     near_verdicts,
+    remedied,
 )
 from .weeding import Weeded, plan_weeding
 
@@ -118,15 +119,6 @@ def _edges(shown: Sequence[BaseGeometry]) -> tuple[list[bool], list[Rim]]:
     return [borders_blank(edge, covered) for edge in rims], rims
 
 
-def _film_of(colour: str, choice: FilmChoice | None, default: Film, tables: Tables) -> Film:
-    """The film a colour is cut from, with what the workshop wrote down of that colour of it."""
-    film = default if choice is None else tables.film(choice.film)
-    if not any(c.says_more for c in tables.colours if c.film == film.id):
-        return film
-    own = own_colour(film.id, (choice.film_colour if choice else None) or colour, tables.colours)
-    return own.of(film) if own is not None else film
-
-
 def _hand(plan: LayerPlan, marks: Placed | None, bounds: tuple[float, float, float, float]) -> Hand:
     """How the films are laid: against the marks, or by eye along the edges of the work."""
     if marks is not None:
@@ -136,7 +128,7 @@ def _hand(plan: LayerPlan, marks: Placed | None, bounds: tuple[float, float, flo
 
 
 def make_layers(
-    colours: tuple[ColourRegion, ...],
+    films: Films,
     plan: LayerPlan,
     grounds: tuple[str, ...],
     tables: Tables = SHIPPED,
@@ -144,83 +136,55 @@ def make_layers(
     box_away: float = 4.0,
     keep: Keep = keep_nothing,
 ) -> Layers:
-    """Turn colours on the template into layers over a blank; `grounds` are its colour and what is seen behind it.
+    """Turn the films of a job into layers over a blank; `grounds` are its colour and what is seen behind it.
 
     `slits` (2, 2) each, mm on the template, cut whatever lies there; the weed box stands `box_away` mm round all. What
     `keep` holds of a film, under what the film is, is not worked out anew: a change in one costs no look at the others.
-
-    Raises BadDocument for a film there is none of.
     """
-    for n, wanted in enumerate(plan.films):
-        tables.film(wanted.film, f"layers.films.{n}.film")
-    default = tables.film(plan.default_film, "layers.default_film")
-    pile = make_pile(colours, plan, len(grounds) > 1)
-    colours, joint = pile.colours, pile.joint
-    drawn = digest_of([g for c in colours for g in (c.seen, c.painted)])
-    meet = tuple(pile.meet(a, b) for b in range(len(colours)) for a in range(b))
-    regions = list(keep(("join", drawn, meet, plan.overlap_mm), lambda: join(colours, pile.meet, plan.overlap_mm)))
-    if pile.base is not None:
-        regions[0] = pile.base
-    chosen = {f.colour: (n, f) for n, f in enumerate(plan.films)}
-    films = [_film_of(c.colour, chosen[c.colour][1] if c.colour in chosen else None, default, tables) for c in colours]
-    regions, shown, mending = mend(regions, [c.seen for c in colours], films, plan.mend, keep)
-    left = [n for n, region in enumerate(regions) if not region.is_empty]
-    gone = [name for n, name in enumerate(pile.names) if n not in left]
-    if gone:
-        pile = pile.only(left)
-        colours = pile.colours
-        regions, shown, films = ([some[n] for n in left] for some in (regions, shown, films))
-    b = shapely.total_bounds(np.array(regions, dtype=object)).tolist() if regions else [0.0, 0.0, 1.0, 1.0]
-    bounds = (b[0], b[1], b[2], b[3])
-    told = digest_of([*regions, *shown])
+    pile, regions, shown, told = films.pile, films.regions, films.shown, films.digest
+    bounds = films.bounds
     placed = keep(("marks", told, plan.marks), lambda: place_marks(plan.marks, regions, bounds))
     marks: BaseGeometry = placed.region if placed else EMPTY
     round_ = _Round(marks, slits, plan.weeding, box_away, tables.log.pace)
-    layers: list[Layer] = []
 
-    def look_at(n: int) -> tuple[Inspection, Cuts, int, Weeded]:
-        region, c, film = regions[n], colours[n], films[n]
-        key = ("film", digest_of([region, c.seen]), c.names, film.least_stroke_mm, film.least_dot_mm, *round_.key)
-        return keep(key, lambda: round_.look_at(region, c, film))
+    def look_at(film: OfFilm) -> tuple[Inspection, Cuts, int, Weeded]:
+        c, of = film.drawn, film.film
+        key = ("film", digest_of([film.region, c.seen]), c.names, of.least_stroke_mm, of.least_dot_mm, *round_.key)
+        return keep(key, lambda: round_.look_at(film.region, c, of))
 
     # The library lets others work while it does: two films are looked at at once.
     with ThreadPoolExecutor(AT_ONCE) as pool:
-        looks = list(pool.map(look_at, range(len(colours))))
-    for c, name, film, seen, region, look in zip(colours, pile.names, films, shown, regions, looks, strict=True):
-        choice = chosen[c.colour][1] if c.colour in chosen else FilmChoice(colour=c.colour, film=film.id)
-        found, cuts, weeded, weeding = look
-        warm = None if film.changes_at_c is None else choice.warm_colour or film.warm_colour
-        area, pieces = float(region.area), len(shapely.get_parts(region))
-        layers.append(
-            Layer(
-                name,
-                c.colour,
-                film,
-                choice.film_colour or c.colour,
-                cuts,
-                seen,
-                pieces,
-                weeded,
-                area,
-                found,
-                weeding,
-                warm,
-            )
+        looks = list(pool.map(look_at, films.each))
+    layers = [
+        Layer(
+            film.name,
+            film.colour,
+            film.film,
+            film.film_colour,
+            cuts,
+            film.seen,
+            len(shapely.get_parts(film.region)),
+            weeded,
+            float(film.region.area),
+            found,
+            weeding,
+            film.warm_colour,
         )
+        for film, (found, cuts, weeded, weeding) in zip(films.each, looks, strict=True)
+    ]
     verdicts: list[Verdict] = []
     on_blank, rims = keep(("bare", told), lambda: _edges(shown))
-    for n, layer, bare in zip(left, layers, on_blank, strict=True):
-        # A film that nobody chose yet is chosen by going on with the list.
-        number = f".{chosen[layer.colour][0]}" if layer.colour in chosen else ""
-        verdicts += layer_verdicts(f"layers.films{number}", layer, bare, grounds, [m for m in mending if n in m.films])
+    for film, layer, bare in zip(films.each, layers, on_blank, strict=True):
+        verdicts += layer_verdicts(film.field, layer, bare, grounds)
     far = max(plan.overlap_mm, FAR * plan.accuracy_mm)
+    joint = pile.joint
     asked = 0.0 if joint == "butted" and not pile.odd else plan.overlap_mm
     places = keep(("joints", told, asked, far), lambda: joint_places(shown, rims, regions, asked, far))
     hand = _hand(plan, placed, bounds)
     said, chance, weakest, shows = joint_verdicts([layer.name for layer in layers], places, plan, pile, hand)
-    verdicts += (*pile.verdicts, *mending_verdicts(mending, gone))
+    verdicts += (*pile.verdicts, *mending_verdicts(films.mended, films.gone))
     verdicts += said + count_verdicts(layers, plan)
-    thicknesses = tuple(film.thickness_um for film in films)
+    thicknesses = tuple(film.film.thickness_um for film in films.each)
     thick = keep(
         ("thick", told, asked, far, thicknesses), lambda: measure_pile(regions, shown, rims, places, thicknesses)
     )
@@ -238,8 +202,14 @@ def make_layers(
         weakest,
         tuple(Meets(j.lower, j.upper, pile.meet(j.lower, j.upper)) for j in places),
         pile.base is not None,
-        mending,
+        (),
         hand if len(layers) > 1 else None,
         shows,
         thick,
     )
+
+
+def with_mending(layers: Layers, films: Films, mending: tuple[Mending, ...]) -> Layers:
+    """The same with what every way of mending would change, as `could_mend` found it: what would mend a verdict is
+    offered with it."""
+    return replace(layers, mending=mending, verdicts=remedied(layers, mending, {f.name: f.number for f in films.each}))

@@ -280,18 +280,17 @@ def _reckoned(region: BaseGeometry, film: Film, kind: MendKind, plan: Mend) -> t
     return change, change.about[1] if change.about is not None else _shift(change, region)
 
 
-def mend(
+def could_mend(
     regions: Sequence[BaseGeometry],
-    seen: Sequence[BaseGeometry],
     films: Sequence[Film],
     plan: Mend,
     keep: Keep = keep_nothing,
-) -> tuple[list[BaseGeometry], list[BaseGeometry], tuple[Mending, ...]]:
-    """Films (n,) mended as is asked for, what then shows of each, and for every way what it changes of the look. What
-    `keep` holds is not worked out anew."""
+    kinds: Sequence[MendKind] = KINDS,
+) -> tuple[Mending, ...]:
+    """For every way of mending films (n,) what it changes of the look. What `keep` holds is not worked out anew."""
     told: list[Mending] = []
-    digests = [digest_of([region]) for region in regions]
-    for kind in KINDS:
+    digests = [digest_of([region]) for region in regions] if kinds else []
+    for kind in kinds:
         places, area, shift, about, possible, at = 0, 0.0, 0.0, False, True, list[int]()
         for n, (region, film) in enumerate(zip(regions, films, strict=True)):
             key = ("mending", kind, digests[n], film.least_stroke_mm, film.least_dot_mm, plan)
@@ -307,8 +306,21 @@ def mend(
                 area += _seen_area(change.added, above) + _seen_area(change.removed, above)
             shift = max(shift, moves)
         told.append(Mending(kind, places, area, shift, is_done(plan, kind), about, possible, tuple(at)))
-    if not any(m.done and m.places for m in told):
-        return list(regions), list(seen), tuple(told)
+    return tuple(told)
+
+
+def mend(
+    regions: Sequence[BaseGeometry],
+    seen: Sequence[BaseGeometry],
+    films: Sequence[Film],
+    plan: Mend,
+    keep: Keep = keep_nothing,
+) -> tuple[list[BaseGeometry], list[BaseGeometry], tuple[Mending, ...]]:
+    """Films (n,) mended as is asked for, what then shows of each, and for the ways asked for what they changed. What
+    `keep` holds is not worked out anew."""
+    told = could_mend(regions, films, plan, keep, [kind for kind in KINDS if is_done(plan, kind)])
+    if not any(m.places for m in told):
+        return list(regions), list(seen), told
     out, changed = [], []
     for region, film in zip(regions, films, strict=True):
         now = region
@@ -321,7 +333,7 @@ def mend(
                 now = _changed(now, change)
                 changed += [change.added, change.removed]
         out.append(now)
-    return out, _seen_anew(out, seen, union([g for g in changed if not g.is_empty])), tuple(told)
+    return out, _seen_anew(out, seen, union([g for g in changed if not g.is_empty])), told
 
 
 def _seen_anew(

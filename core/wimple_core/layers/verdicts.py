@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from typing import Literal
 
 import numpy as np
@@ -17,7 +18,7 @@ from ..verdict import Figure, Verdict
 from .colours import colour_difference, contrast_ratio
 from .inspection import least_gap
 from .joints import JointPlaces, Rim
-from .layer import Layer, Weakest
+from .layer import Layer, Layers, Weakest
 from .mending import FIELDS, MOST_MENDED, Mending, MendKind
 from .misregistration import SHOWN, Hand, overlap_needed
 from .pile import Pile
@@ -32,12 +33,10 @@ Shows = tuple[tuple[int, ...], ...]
 BESIDE_MM = 0.2
 
 
-def layer_verdicts(
-    field: str, layer: Layer, on_blank: bool, grounds: tuple[str, ...], mending: Sequence[Mending] = ()
-) -> list[Verdict]:
+def layer_verdicts(field: str, layer: Layer, on_blank: bool, grounds: tuple[str, ...]) -> list[Verdict]:
     """Verdicts on one layer, whose film is chosen in `field`; `on_blank` tells whether it borders on the bare blank,
-    `grounds` the blank's colour and what is seen behind it, `mending` what could be mended of it."""
-    out = _care_verdicts(field, layer, {m.kind: m for m in mending if m.possible and not m.done})
+    `grounds` the blank's colour and what is seen behind it."""
+    out = _care_verdicts(field, layer)
     if on_blank:
         out.append(_contrast_verdict(field, layer, grounds))
     return out
@@ -47,18 +46,9 @@ def _so_many(n: int, what: str) -> str:
     return f"{n} {what}s are" if n > 1 else f"one {what} is"
 
 
-def _changes(m: Mending) -> dict[str, Figure]:
-    return {"look": (m.area, "mm²"), "shift": (m.shift, "mm")}
-
-
-def _said(m: Mending) -> str:
-    return f" (changes {'about ' if m.about else ''}{{look}} of the look, edges by {{shift}})"
-
-
-def _care_verdicts(field: str, layer: Layer, could: Mapping[MendKind, Mending]) -> list[Verdict]:
+def _care_verdicts(field: str, layer: Layer) -> list[Verdict]:
     film, found, where = layer.film, layer.inspection, layer.name
     out = []
-    thicken, widen = could.get("thicken"), could.get("widen")
     n = len(found.dots)
     if n:
         out.append(
@@ -79,43 +69,70 @@ def _care_verdicts(field: str, layer: Layer, could: Mapping[MendKind, Mending]) 
     if n:
         out.append(
             Verdict(
-                "layers.thin",
+                THIN,
                 "layers",
                 "look",
                 float(n),
                 film.least_stroke_mm,
                 "count",
                 f"{where}: {_so_many(n, 'place')} thinner than the {{safe}} safe in this film.",
-                f"{_threads(len(found.threads))}Widen them{_said(thicken)}, or choose a film that holds."
-                if thicken
-                else "Make the drawing larger, its strokes wider, or choose a film that holds.",
-                {"safe": (film.least_stroke_mm, "mm"), **(_changes(thicken) if thicken else {})},
+                "Make the drawing larger, its strokes wider, or choose a film that holds.",
+                {"safe": (film.least_stroke_mm, "mm")},
                 places=found.thin[:MOST_PLACES],
                 field=field,
-                fixes={"layers.mend.thicken": True} if thicken else {},
+                subject=where,
             )
         )
     n, safe = len(found.gaps), least_gap(film.least_stroke_mm)
     if n:
         out.append(
             Verdict(
-                "layers.gaps",
+                GAPS,
                 "layers",
                 "look",
                 float(n),
                 safe,
                 "count",
                 f"{where}: {_so_many(n, 'gap')} narrower than the {{safe}} that waste comes out of whole.",
-                f"Open them{_said(widen)}, or weed there with a needle."
-                if widen
-                else "Weed there with a needle, set the pieces further apart, or join them.",
-                {"safe": (safe, "mm"), **(_changes(widen) if widen else {})},
+                "Weed there with a needle, set the pieces further apart, or join them.",
+                {"safe": (safe, "mm")},
                 places=found.gaps[:MOST_PLACES],
                 field=field,
-                fixes={"layers.mend.widen_gaps": True} if widen else {},
+                subject=where,
             )
         )
     return out
+
+
+THIN, GAPS = "layers.thin", "layers.gaps"
+
+
+KINDS: dict[str, MendKind] = {THIN: "thicken", GAPS: "widen"}
+"""What mends a verdict."""
+
+
+def remedied(layers: Layers, mending: Sequence[Mending], numbers: Mapping[str, int]) -> tuple[Verdict, ...]:
+    """The verdicts of all layers, with what mends them where that is known; `numbers` are the layers' own among those
+    that `mending` tells of, by their names."""
+    could = {m.kind: m for m in mending if m.possible and not m.done}
+    named = {layer.name: layer for layer in layers.layers}
+    out = []
+    for v in layers.verdicts:
+        found = could.get(KINDS[v.code]) if v.code in KINDS else None
+        helps = found is not None and numbers[v.subject] in found.films
+        out.append(_remedied(v, found, named[v.subject]) if found is not None and helps else v)
+    return tuple(out)
+
+
+def _remedied(v: Verdict, m: Mending, layer: Layer) -> Verdict:
+    said = f" (changes {'about ' if m.about else ''}{{look}} of the look, edges by {{shift}})"
+    remedy = (
+        f"{_threads(len(layer.inspection.threads))}Widen them{said}, or choose a film that holds."
+        if v.code == THIN
+        else f"Open them{said}, or weed there with a needle."
+    )
+    figures: dict[str, Figure] = {**v.figures, "look": (m.area, "mm²"), "shift": (m.shift, "mm")}
+    return replace(v, remedy=remedy, figures=figures, fixes={f"layers.mend.{FIELDS[m.kind]}": True})
 
 
 def _threads(n: int) -> str:

@@ -2,7 +2,7 @@
 
 from .listed import plan_names
 from .loads import Item, Load, Loads, Medium, Patch, PlacedItem, Way, film_by_cause, film_by_name
-from .plan import plan_sheets
+from .plan import Planned, plan_sheets, with_other_ways
 
 __all__ = [
     "Item",
@@ -11,9 +11,11 @@ __all__ = [
     "Medium",
     "Patch",
     "PlacedItem",
+    "Planned",
     "Way",
     "film_by_cause",
     "film_by_name",
     "plan_names",
     "plan_sheets",
+    "with_other_ways",
 ]

@@ -14,7 +14,7 @@ from .allot import Stock
 from .batch import Batch, Layout, boxed, laid_by_hand, loosened, one_film, outlined, several_films
 from .by_hand import held_boxes
 from .items import fits, item_of, parted
-from .loads import Item, Loads, Medium, Way, medium_of
+from .loads import Item, Loads, Medium, medium_of
 from .marks_in_the_way import other_marks
 from .panels import Parted
 from .search import Searched
@@ -34,6 +34,15 @@ from .verdicts import (
 ALSO_MOST = 150
 """With more pieces to a set, what they would take loose is worked out only where that is asked for; with fewer, set by
 set, so that it is there at once: it is that much or less."""
+
+
+@dataclass(frozen=True)
+class Best:
+    """The batch that is taken, and what of a film to a load and several on one mat was laid for it."""
+
+    batch: Batch
+    single: Batch | None
+    shared: Batch | None
 
 
 @dataclass(frozen=True, eq=False)
@@ -72,6 +81,11 @@ class _Batches:
                 out[n] = self.laid[one, free]
         return out
 
+    @property
+    def can_be_loose(self) -> bool:
+        """May its pieces lie loose? Panels keep theirs together."""
+        return all(item.panel[1] <= 1 and len(item.cuts.only("piece")) for item in self.bare)
+
     def crowded(self) -> list[str]:
         """Films of which no set has room beside what is held free, though it would have without."""
         return [one.name for (one, _), layout in self.laid.items() if not layout.capacity and fits(one, self.medium)]
@@ -92,19 +106,22 @@ class _Batches:
         every = zip(self.bare, self._found("loose"), strict=True)
         return [[loosened(item, self.plan, self.medium, self.count, lays, among) for item, lays in every]]
 
-    def best(self, layouts: Sequence[Sequence[Layout]], hand: bool = False) -> tuple[Batch, Way | None, Way | None]:
-        """So many sets of all films on loads, and what a film to a load and several on one mat would take; as the
-        `hand` laid them, or by themselves."""
+    def best(self, layouts: Sequence[Sequence[Layout]], hand: bool = False, both: bool = True) -> Best:
+        """So many sets of all films on loads, as the `hand` laid them or by themselves: a film to a load, or several on
+        one mat; `both` are laid, though one of them alone may be asked for."""
         alone = [self.by_hand(some, held=True) for some in layouts] if hand else layouts
         beside = [self.by_hand(some, held=False) for some in layouts] if hand else layouts
+        mats, shared = self.plan.mats, None
+        if both or mats != "one_film":
+            found = [x for x in map(self._shared, alone, beside) if x is not None]
+            shared = min(found, key=lambda batch: batch.cost, default=None)
+        if mats == "shared" and shared is not None and not both:
+            return Best(shared, None, shared)
         single = min((self._single(some) for some in alone), key=lambda batch: batch.cost)
-        shared = min(
-            (x for x in map(self._shared, alone, beside) if x is not None), key=lambda batch: batch.cost, default=None
-        )
-        chosen, mats = single, self.plan.mats
+        chosen = single
         if shared is not None and (mats == "shared" or (mats == "auto" and shared.cost < single.cost)):
             chosen = shared
-        return chosen, single.way, shared.way if shared is not None else None
+        return Best(chosen, single, shared)
 
     def _single(self, layouts: Sequence[Layout]) -> Batch:
         return one_film(layouts, self.count, self.medium, self.stock, self.usual_width)
@@ -113,62 +130,90 @@ class _Batches:
         return several_films(alone, beside, self.count, self.medium, self.plan, self.stock, self.usual_width)
 
 
+@dataclass(frozen=True, eq=False)
+class Planned:
+    """A batch on loads, and what other ways of laying it are worked out from."""
+
+    loads: Loads
+    batches: _Batches | None = None
+    layouts: Sequence[Sequence[Layout]] = ()
+    best: Best | None = None
+    hand: bool = False
+
+
 def plan_sheets(
     layers: Layers,
     plan: SheetPlan,
     quantity: int,
     tables: Tables,
-    marks: Marks,
     searched: Searched | None = None,
     looking: bool = False,
-) -> Loads:
-    """Lay the layers of a batch, with their marks, on loads; closer where that was `searched`; `looking` tells that it
-    still is. Raises BadDocument for a cutter there is none of."""
+) -> Planned:
+    """Lay the layers of a batch, with their marks, on loads, the way that was chosen; closer where that was `searched`;
+    `looking` tells that it still is. Raises BadDocument for a cutter there is none of."""
     cutter = tables.cutter(plan.cutter, "sheets.cutter")
     medium = medium_of(cutter)
     framed, bare, split = _items(layers, plan, medium)
     if not framed:
-        return judged([], [], cutter, NOTHING_TAKEN)
-    stock = Stock(tables)
-    batches = _Batches(bare, framed, plan, medium, quantity, searched, stock, cutter.width_mm)
-    can_be_loose = not split and all(len(item.cuts.only("piece")) for item in bare)
-    chosen_loose = plan.pieces == "loose" and can_be_loose
-    layouts = batches.loose() if chosen_loose else batches.drawn()
+        return Planned(judged([], [], cutter, NOTHING_TAKEN))
+    batches = _Batches(bare, framed, plan, medium, quantity, searched, Stock(tables), cutter.width_mm)
+    layouts = batches.loose() if plan.pieces == "loose" and batches.can_be_loose else batches.drawn()
     films = {item.name for item in bare}
     hand = not split and bool(plan.held or any(place.film in films for place in plan.by_hand))
-    batch, single, shared = batches.best(layouts, hand)
-    drawn, loose = batch.way, None
-    if chosen_loose:
-        drawn, loose = batches.best(batches.drawn())[0].way, batch.way
-    elif can_be_loose and sum(len(item.cuts.only("piece")) for item in bare) <= ALSO_MOST:
-        loose = batches.best(batches.loose(among=False))[0].way
+    best = batches.best(layouts, hand, both=False)
+    batch = best.batch
     firsts = [next(load for load in batch.loads if item.name in load.name.split(", ")) for item in framed]
     verdicts = [fits_verdict(load, tables) for load in dict.fromkeys(firsts)]
     verdicts += [panels_verdict(name, one, plan) for name, one in split.items()]
-    if hand:
-        crowded = batches.crowded()
-        verdicts.append(crowded_verdict(crowded) if crowded else hand_verdict(batch, batches.best(layouts)[0]))
+    if hand and (crowded := batches.crowded()):
+        verdicts.append(crowded_verdict(crowded))
     gone = list(dict.fromkeys(place.film for place in plan.by_hand if place.film not in films))
     if gone:
         verdicts.append(gone_verdict(gone, plan))
-    if chosen_loose:
-        verdicts.append(loose_verdict(batch.way, drawn))
     if split and plan.held:
         verdicts.append(not_held_verdict("Work in panels"))
-    other = None if chosen_loose else other_marks(layers, marks, plan, medium, quantity)
-    verdicts += [other] if other is not None else []
     if looking:
         said = "A closer lay of the sets is being looked for: this is what was found at once."
         verdicts.append(Verdict("sheets.looking", "sheets", "ok", 1, None, "count", said))
-    return replace(
+    loads = replace(
         judged(list(batch.loads), verdicts, cutter, batch.allotted),
-        one_film=single,
-        shared=shared,
-        drawn=drawn,
-        loose=loose,
         parted=split,
         lap_mm=plan.panels.lap_mm,
         held=tuple(held_boxes(plan.held, medium.width, medium.length)) if hand else (),
+    )
+    return Planned(loads, batches, layouts, best, hand)
+
+
+def with_other_ways(planned: Planned, loads: Loads, layers: Layers, marks: Marks) -> Loads:
+    """The loads of a batch with what the ways of laying it that were not chosen would take, and what is said of that:
+    a film to a load and several on a mat, sets as they are drawn and loose pieces, by themselves and by hand, with
+    other marks."""
+    batches, best = planned.batches, planned.best
+    if batches is None or best is None:
+        return loads
+    plan, batch, verdicts = batches.plan, best.batch, list[Verdict]()
+    single, shared = best.single, best.shared
+    if single is None or (shared is None and plan.mats == "one_film"):
+        every = batches.best(planned.layouts, planned.hand)
+        single, shared = every.single, every.shared
+    if planned.hand and not batches.crowded():
+        verdicts.append(hand_verdict(batch, batches.best(planned.layouts, both=False).batch))
+    drawn, loose = batch.way, None
+    if plan.pieces == "loose" and batches.can_be_loose:
+        drawn, loose = batches.best(batches.drawn(), both=False).batch.way, batch.way
+        verdicts.append(loose_verdict(batch.way, drawn))
+    else:
+        if batches.can_be_loose and sum(len(item.cuts.only("piece")) for item in batches.bare) <= ALSO_MOST:
+            loose = batches.best(batches.loose(among=False), both=False).batch.way
+        other = other_marks(layers, marks, plan, batches.medium, batches.count)
+        verdicts += [other] if other is not None else []
+    return replace(
+        loads,
+        one_film=single.way if single is not None else None,
+        shared=shared.way if shared is not None else None,
+        drawn=drawn,
+        loose=loose,
+        verdicts=(*loads.verdicts, *verdicts),
     )
 
 

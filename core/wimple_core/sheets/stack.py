@@ -18,6 +18,8 @@ from .nest import grown
 from .shape import Place
 
 BIN_MM = 0.25
+MOST_AT_ONCE = 1_000_000
+"""So many bins are looked at at once."""
 STEPS = 24
 """Every other row is tried moved aside by so many steps of the room there is."""
 
@@ -58,14 +60,21 @@ class _Edges:
         bottom = np.minimum(bottom, np.minimum(np.append(bottom[1:], np.inf), np.append(np.inf, bottom[:-1])))
         return cls(top, bottom, start)
 
-    def rise(self, above: _Edges, aside: float) -> float:
-        """How far up (mm) another must lie, moved aside by so many mm, to lie above this one; 0 where it lies beside
-        it."""
-        shift = above.start + round(aside / BIN_MM) - self.start
-        a, b = max(0, shift), min(len(self.top), shift + len(above.bottom))
-        if a >= b:
-            return 0.0
-        return max(0.0, float((self.top[a:b] - above.bottom[a - shift : b - shift]).max()))
+    def rises(self, above: _Edges, asides: Array) -> Array:
+        """How far up (mm) another must lie, moved aside by each of so many mm, to lie above this one; 0 where it lies
+        beside it. Of any shape."""
+        shifts = above.start + np.round(asides / BIN_MM).astype(np.int64) - self.start
+        n, m = len(self.top), len(above.bottom)
+        some, back = np.unique(shifts, return_inverse=True)
+        out = np.zeros(len(some))
+        over = np.flatnonzero((some > -m) & (some < n))
+        top = np.full(n + 2 * m, -np.inf)
+        top[m : m + n] = self.top
+        step = max(MOST_AT_ONCE // m, 1)
+        for part in (over[k : k + step] for k in range(0, len(over), step)):
+            beside = top[(some[part] + m)[:, None] + np.arange(m)]
+            out[part] = (beside - above.bottom).max(axis=1, initial=0.0)
+        return out[back].reshape(shifts.shape)
 
 
 def _turned(outline: Array, degrees: float) -> Array:
@@ -91,28 +100,36 @@ def _ways(outline: Array, turns: Turns, gap: float, width: float, steps: int) ->
             continue
         # Beside each other: the same, looked at from the side.
         side = _Edges.of(_turned(lying, 90.0), gap)
-        aside = max(side.rise(side, 0.0), BIN_MM)
+        aside = max(float(side.rises(side, np.zeros(1))[0]), BIN_MM)
         room = width - wide
         columns = 1 + math.floor((room + 1e-9) / aside)
-        edges = _Edges.of(lying, gap)
+        edges, tall = _Edges.of(lying, gap), float(np.ptp(lying[:, 1]))
         for second in (0.0, 180.0) if turns != "never" else (0.0,):
             other = _turned(lying, second)
             moved = other + (lying.min(axis=0) - other.min(axis=0))
             above = _Edges.of(moved, gap)
-            for used in {1, max(1, columns - 1), columns}:
-                spare = min(room - (used - 1) * aside, wide)
-                for step in range(steps + 1) if spare > BIN_MM else (0,):
-                    shift = math.floor(spare * step / steps / BIN_MM) * BIN_MM
-                    beside = [k * aside for k in range(-used + 1, used)]
-                    up = max(edges.rise(above, shift + k) for k in beside)
-                    down = max(above.rise(edges, -shift + k) for k in beside)
-                    over = max(edges.rise(edges, k) for k in beside)
-                    again = max(above.rise(above, k) for k in beside)
-                    twice = max(up + down, over, again)
-                    if twice > 0:
-                        yield Rows(
-                            lying, moved, first, second, used, aside, shift, up, twice, float(np.ptp(lying[:, 1]))
-                        )
+            tried = [(used, *_shifts(used, room, aside, wide, steps)) for used in {1, max(1, columns - 1), columns}]
+            beside = np.concatenate(
+                [np.repeat(b[None], len(s), axis=0).ravel() + np.repeat(s, len(b)) for _, s, b in tried]
+            )
+            every = [edges.rises(above, beside), above.rises(edges, -beside)]
+            alone = np.arange(-columns + 1, columns) * aside
+            over = np.maximum(edges.rises(edges, alone), above.rises(above, alone))
+            at = 0
+            for used, shifts, k in tried:
+                up, down = (r[at : at + len(shifts) * len(k)].reshape(len(shifts), -1).max(axis=1) for r in every)
+                at += len(shifts) * len(k)
+                twice = np.maximum(up + down, over[columns - used : columns + used - 1].max())
+                for n in np.flatnonzero(twice > 0):
+                    way = (used, aside, float(shifts[n]), float(up[n]), float(twice[n]))
+                    yield Rows(lying, moved, first, second, *way, tall)
+
+
+def _shifts(used: int, room: float, aside: float, wide: float, steps: int) -> tuple[Array, Array]:
+    """By how much every other row of so many copies may lie aside, and how far apart copies of a row lie, mm."""
+    spare = min(room - (used - 1) * aside, wide)
+    some = np.arange(steps + 1) if spare > BIN_MM else np.zeros(1)
+    return np.floor(spare * some / steps / BIN_MM) * BIN_MM, np.arange(-used + 1, used) * aside
 
 
 @dataclass(frozen=True, eq=False)

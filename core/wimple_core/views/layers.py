@@ -102,7 +102,6 @@ class LayersView(View):
     bounds: Box
     meets: list[MeetsView]
     based: bool
-    mending: list[MendingView]
     weeding_minutes: float
     """Of all films, as this workshop weeds."""
     hand: HandView | None
@@ -207,17 +206,21 @@ def layers_view(layers: Layers, plan: LayerPlan, style: LengthStyle) -> LayersVi
             for m in layers.meets
         ],
         based=layers.based,
-        mending=[
-            MendingView(
-                kind=m.kind,
-                places=m.places,
-                area=("about " if m.about else "") + format_quantity(m.area, "mm²", style),
-                possible=m.possible,
-                shift=format_quantity(m.shift, "mm", style),
-                done=m.done,
-            )
-            for m in layers.mending
-        ],
         weeding_minutes=sum(la.weeding.minutes for la in layers.layers),
         hand=_hand(layers),
     )
+
+
+def mending_view(layers: Layers, style: LengthStyle) -> list[MendingView]:
+    """What every way of mending would change."""
+    return [
+        MendingView(
+            kind=m.kind,
+            places=m.places,
+            area=("about " if m.about else "") + format_quantity(m.area, "mm²", style),
+            possible=m.possible,
+            shift=format_quantity(m.shift, "mm", style),
+            done=m.done,
+        )
+        for m in layers.mending
+    ]

@@ -138,6 +138,16 @@ class WayView(View):
     placements: int
 
 
+class WaysView(View):
+    """What ways of laying a batch take: a film to a load and several films on a mat, sets as they are drawn and their
+    pieces loose; null where that cannot be."""
+
+    one_film: WayView | None
+    shared: WayView | None
+    drawn: WayView | None
+    loose: WayView | None
+
+
 class LoadsView(View):
     cutter: str
     medium: str
@@ -149,13 +159,8 @@ class LoadsView(View):
     film_cost: str
     minutes: float
     loads: list[LoadView]
-    one_film: WayView | None
-    shared: WayView | None
     is_shared: bool
-    drawn: WayView | None
-    loose: WayView | None
     is_loose: bool
-    """Sets as they are drawn, and their pieces loose."""
     pieces: list[PieceView]
     """The film they are cut out of."""
     parted: list[PartedView]
@@ -321,14 +326,20 @@ def loads_view(loads: Loads, cutting: Cutting, stock: Sequence[StockPiece], styl
         film_cost=str(to_cents(film_cost(loads))),
         minutes=cutting.seconds / 60,
         loads=[_load(p.load, p.seconds, edge, taken[n], style) for n, p in enumerate(cutting.plans)],
-        one_film=_way(loads.one_film, style),
-        shared=_way(loads.shared, style),
-        drawn=_way(loads.drawn, style),
-        loose=_way(loads.loose, style),
         is_loose=any(i.item.loose for p in cutting.plans for i in p.load.items),
         is_shared=any(p.load.shared for p in cutting.plans),
         pieces=[piece_view(pieces[id], style) for id in used],
         pages=[_page(p, edge, style) for p in cutting.pages],
         held=list(loads.held),
         parted=[_parted(name, one, loads) for name, one in loads.parted.items()],
+    )
+
+
+def ways_view(loads: Loads, style: LengthStyle) -> WaysView:
+    """What the ways of laying them would take."""
+    return WaysView(
+        one_film=_way(loads.one_film, style),
+        shared=_way(loads.shared, style),
+        drawn=_way(loads.drawn, style),
+        loose=_way(loads.loose, style),
     )

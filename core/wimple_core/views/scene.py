@@ -3,23 +3,23 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Callable, Container, Iterable
+from collections.abc import Callable, Container, Iterable, Mapping
 from dataclasses import dataclass
 from typing import Any, Generic, TypeVar
 
 from pydantic import BaseModel, TypeAdapter
 
-from ..built import Build, Stage
-from ..cache import Key, StageCache
+from ..built import STEP_OF, Build, Stage
+from ..cache import Caching, Key
 from ..figures import LengthStyle
 from ..job import Job
-from ..verdict import STEPS, Step
+from ..verdict import Step
 from .bill import BillView, bill_view
 from .drawn import View
 from .finishing import LayupView, PriceView, layup_view, price_view
-from .judged import LevelName, StopView, VerdictView, stop_view, verdict_view
-from .layers import LayersView, layers_view
-from .loads import LoadsView, loads_view
+from .judged import FaultView, LevelName, StopView, VerdictView, fault_view, stop_view, verdict_view
+from .layers import LayersView, MendingView, layers_view, mending_view
+from .loads import LoadsView, WaysView, loads_view, ways_view
 from .measured import MeasuredView, measured_view
 from .names import NamesView, names_view
 from .placed import PiecesView, PlacedView, gone_view, paints_view, placed_view
@@ -65,7 +65,9 @@ class Parts(View):
     worn: Part[list[WornView]] | None = None
     lies: Part[LiesView] | None = None
     layers: Part[LayersView] | None = None
+    mending: Part[list[MendingView]] | None = None
     sheets: Part[LoadsView] | None = None
+    ways: Part[WaysView] | None = None
     layup: Part[LayupView] | None = None
     price: Part[PriceView] | None = None
     rows: Part[list[RowView]] | None = None
@@ -79,8 +81,30 @@ class DoingView(View):
     share: float
 
 
+class LaterView(View):
+    """What was looked at once the open step was shown: all that is to be said of a step so far, in place of what was
+    said of it before, the worst of each step that was looked at, and of which steps nothing more is to come. `fault` is
+    what it broke on, `parts` are those of the open step that came with it."""
+
+    later: Step
+    levels: dict[str, LevelName | None]
+    told: list[Step]
+    verdicts: list[VerdictView]
+    fault: FaultView | None
+    parts: Parts
+
+
+class RestedView(View):
+    """The last line where what is left to look at was not looked at to its end: others have to go first. It may be
+    asked for again after so many seconds."""
+
+    again_after: float
+
+
 class Scene(View):
-    """A job as built: `stopped` says where and why it ended, if it did; `waiting` which slow results are not there.
+    """A job as built for its open step: `stopped` says where and why it ended, if it did; `waiting` which slow results
+    are not there; `levels` the worst of each step that was looked at, `told` the steps of which nothing more is to be
+    said.
 
     `whole` is false where the build is still under way and this is what there is of it.
     """
@@ -88,6 +112,7 @@ class Scene(View):
     document: Job
     whole: bool
     levels: dict[str, LevelName | None]
+    told: list[Step]
     stopped: StopView | None
     waiting: list[WaitingView]
     parts: Parts
@@ -148,19 +173,27 @@ def _makers(b: Build, style: LengthStyle, step: Step) -> dict[str, tuple[Source,
         if b.fit is not None and t is not None:
             laid = b.fit
             out["gone"] = ("artwork", lambda: gone_view(laid, elements, drawings, t))
-    if t is not None and b.fit is not None and b.layers is not None:
-        layers, laid = b.layers, b.fit
+    if t is not None and b.fit is not None and b.films is not None:
+        films, laid, pile = b.films, b.fit, b.layers if step == "layers" else None
         out["lies"] = ("artwork", lambda: lies_view(laid, t))
-        rigid = laid.still is not None and not len(t.slit_lines)
-        worn: Source = (
-            ("worn", t.surface, *laid.still.key, b.job.layers, b.tables.films) if rigid and laid.still else "layers"
-        )
-        out["worn"] = (worn, lambda: worn_view(layers, laid, t, step == "layers"))
-        if step == "layers":
-            out["layers"] = ("layers", lambda: layers_view(layers, b.job.layers, style))
+        worn: Key = b.keys["films"] if pile is None else (*b.keys["films"], *b.keys["layers"])
+        out["worn"] = (worn, lambda: worn_view(films, laid, t, pile))
+    return out | _later_makers(b, style, step)
+
+
+def _later_makers(b: Build, style: LengthStyle, step: Step) -> dict[str, tuple[Source, Maker]]:
+    """The same of what comes after the artwork."""
+    out: dict[str, tuple[Source, Maker]] = {}
+    if step == "layers" and b.layers is not None:
+        layers = b.layers
+        out["layers"] = ("layers", lambda: layers_view(layers, b.job.layers, style))
+        if "mends" in b.keys:
+            out["mending"] = ("mends", lambda: mending_view(layers, style))
     if step == "sheets" and b.sheets is not None and b.cutting is not None:
         sheets, cutting = b.sheets, b.cutting
         out["sheets"] = ("cutting", lambda: loads_view(sheets, cutting, b.tables.stock, style))
+        if "ways" in b.keys:
+            out["ways"] = ("ways", lambda: ways_view(sheets, style))
     if step == "layup" and b.layup is not None:
         layup, pile, currency = b.layup, b.layers, b.job.price.currency
         assert pile is not None
@@ -171,14 +204,19 @@ def _makers(b: Build, style: LengthStyle, step: Step) -> dict[str, tuple[Source,
     return out
 
 
-def _parts(b: Build, style: LengthStyle, step: Step, cache: StageCache) -> dict[str, _Made]:
+def _made(b: Build, style: LengthStyle, step: Step, cache: Caching) -> dict[str, _Made]:
     out: dict[str, _Made] = {}
     for name, (source, make) in _makers(b, style, step).items():
-        of_step = step if name == "placed" or (name == "worn" and step == "layers") else ""
+        of_step = step if name == "placed" else ""
         key = b.keys[source] if isinstance(source, str) else source
         made = cache.get(("view", name, style, of_step, key), lambda make=make: _written(make()))  # type: ignore[misc]
         if made is not None:
             out[name] = made
+    return out
+
+
+def _parts(b: Build, style: LengthStyle, step: Step, cache: Caching) -> dict[str, _Made]:
+    out = _made(b, style, step, cache)
     for name, value in (
         ("rows", rows_beside(b, step, style)),
         ("verdicts", [verdict_view(v, style) for v in b.verdicts]),
@@ -189,6 +227,11 @@ def _parts(b: Build, style: LengthStyle, step: Step, cache: StageCache) -> dict[
     return out
 
 
+def _levels(b: Build) -> dict[Step, LevelName | None]:
+    """The worst of each step that was looked at, as far as it was."""
+    return {step: level for step, level in b.levels.items() if level is not None or step in b.told}
+
+
 class SceneWriter:
     """Writes the scene of one step as JSON (`Scene`), without the parts whose digests are in `have`: those that whoever
     asks said they have, and those that were written before.
@@ -196,13 +239,15 @@ class SceneWriter:
     Raises what stopped the job from even being measured.
     """
 
-    def __init__(self, b: Build, style: LengthStyle, step: Step, cache: StageCache, have: Iterable[str] = ()) -> None:
+    def __init__(self, b: Build, style: LengthStyle, step: Step, cache: Caching, have: Iterable[str] = ()) -> None:
         b.body  # noqa: B018
         self.parts = _parts(b, style, step, cache)
         self.have = set(have)
+        self._style, self._step = style, step
         self._document = b.job.model_dump_json().encode()
         head = {
-            "levels": {s: b.levels[s] for s in STEPS},
+            "levels": _levels(b),
+            "told": b.told,
             "stopped": stop_view(b, style),
             "waiting": [WaitingView(kind=w.kind, key=w.key) for w in b.waiting],
         }
@@ -215,15 +260,32 @@ class SceneWriter:
 
     def json(self, whole: bool = True, leave: Container[str] = ()) -> bytes:
         """The scene but for the parts of `leave`; `whole` tells whether it is all that was asked for."""
-        parts = []
-        for name, p in self.parts.items():
-            if name not in leave:
-                data = b"null" if p.digest in self.have else p.data
-                parts.append(b'"%s":{"digest":"%s","data":%s}' % (name.encode(), p.digest.encode(), data))
-                self.have.add(p.digest)
         return b'{"document":%s,"whole":%s,%s,"parts":{%s}}' % (
             self._document,
             b"true" if whole else b"false",
             self._head,
-            b",".join(parts),
+            self._written(self.parts, leave),
         )
+
+    def later(self, b: Build, stage: Stage, cache: Caching) -> bytes:
+        """What came of a later stage, as JSON (`LaterView`): with the parts that the open step shows of it."""
+        step, fault = STEP_OF[stage], b.broke.get(stage)
+        head = {
+            "later": step,
+            "levels": _levels(b),
+            "told": b.told,
+            "verdicts": [verdict_view(v, self._style) for v in b.verdicts if v.step == step],
+            "fault": fault_view(fault, self._style) if fault else None,
+        }
+        found = _made(b, self._style, self._step, cache)
+        new = {name: p for name, p in found.items() if p.digest not in self.have}
+        return b'{%s,"parts":{%s}}' % (_JSON.dump_json(head)[1:-1], self._written(new))
+
+    def _written(self, parts: Mapping[str, _Made], leave: Container[str] = ()) -> bytes:
+        out = []
+        for name, p in parts.items():
+            if name not in leave:
+                data = b"null" if p.digest in self.have else p.data
+                out.append(b'"%s":{"digest":"%s","data":%s}' % (name.encode(), p.digest.encode(), data))
+                self.have.add(p.digest)
+        return b",".join(out)

@@ -11,9 +11,10 @@ from shapely.geometry.base import BaseGeometry
 
 from ..arrays import Array
 from ..fit import Fit
-from ..layers import Layer, Layers
+from ..layers import Films, Layers
 from ..layers.colours import warmed
-from ..layers.misregistration import SHOWN, lay_ups
+from ..layers.films import OfFilm
+from ..layers.misregistration import SHOWN, Hand, lay_ups
 from ..surface import Template
 from ..surface.pieces import Pieces
 from .drawn import Ring, View, rings_of, thinned
@@ -43,68 +44,69 @@ class LiesView(View):
 
 def lies_view(fit: Fit, template: Template) -> LiesView:
     """Where what is worn lies, seen from where it lies still."""
-    dx, dy = _rigid_move(fit)
+    dx, dy = _rigid_move(fit, template)
     if not (dx or dy):
         return LiesView(da=0.0, ds=0.0)
     a, s = template.surface.wrap(np.array([0.0, dx]), np.array([0.0, dy]))
     return LiesView(da=float(a[1] - a[0]), ds=float(s[1] - s[0]))
 
 
-def _rigid_move(fit: Fit) -> tuple[float, float]:
-    return fit.still.move if fit.still else (0.0, 0.0)
+def _rigid_move(fit: Fit, template: Template) -> tuple[float, float]:
+    return fit.still.move if fit.still and not len(template.slit_lines) else (0.0, 0.0)
 
 
 DEGREES_C = tuple(float(t) for t in range(-10, 91))
 
 
-def worn_view(layers: Layers, fit: Fit, template: Template, whole: bool = False) -> list[WornView]:
-    """All layers, the lowest first: what is seen of them, or the `whole` film with where hands put it."""
-    surface, (dx, dy) = template.surface, _rigid_move(fit)
+def worn_view(films: Films, fit: Fit, template: Template, layers: Layers | None = None) -> list[WornView]:
+    """All films where they lie still, the lowest first: what is seen of them, or with `layers` each whole, with where
+    hands put it."""
+    surface, (dx, dy) = template.surface, _rigid_move(fit, template)
 
     def back(p: np.ndarray) -> np.ndarray:
-        return np.column_stack(surface.wrap(p[:, 0] - dx, p[:, 1] - dy))
+        return np.column_stack(surface.wrap(p[:, 0], p[:, 1]))
 
     def rings(region: BaseGeometry) -> list[Ring]:
         return rings_of(shapely.multipolygons(shapely.transform(thinned(region), back)), 0.0, 5)
 
-    moves = _moves(layers, template, back) if whole else [[] for _ in layers.layers]
+    hand = layers.hand.moved((-dx, -dy)) if layers and layers.hand else None
+    moves = _moves(films, hand, template, back) if hand else [[] for _ in films.each]
     printed = [
         WornView(colour=colour, finish="gloss", rings=rings(seen), warmth=[], moves=[]) for colour, seen in fit.prints
     ]
     return [
         WornView(
-            colour=layer.film_colour,
-            finish=layer.film.finish,
-            rings=rings(layer.region if whole else layer.seen),
-            warmth=_warmth(layer),
+            colour=film.film_colour,
+            finish=film.film.finish,
+            rings=rings(film.region if layers else film.seen),
+            warmth=_warmth(film),
             moves=some,
         )
-        for layer, some in zip(layers.layers, moves, strict=True)
+        for film, some in zip(films.each, moves, strict=True)
     ] + printed
 
 
-def _warmth(layer: Layer) -> list[tuple[float, str]]:
+def _warmth(layer: OfFilm) -> list[tuple[float, str]]:
     at = layer.film.changes_at_c
     if at is None or layer.warm_colour is None:
         return []
     return [(t, warmed(layer.film_colour, layer.warm_colour, at, t)) for t in DEGREES_C]
 
 
-def _moves(layers: Layers, template: Template, back: Callable[[Array], Array]) -> list[list[list[float]]]:
-    """For each layer the maps of the first lay-ups: by least squares over a grid on the work."""
-    if layers.hand is None or isinstance(template.surface, Pieces):
-        return [[] for _ in layers.layers]
-    bounds = np.array([la.region.bounds for la in layers.layers])
-    x = np.linspace(bounds[:, 0].min(), bounds[:, 2].max(), 5)
-    y = np.linspace(bounds[:, 1].min(), bounds[:, 3].max(), 5)
+def _moves(films: Films, hand: Hand, template: Template, back: Callable[[Array], Array]) -> list[list[list[float]]]:
+    """For each film the maps of the first lay-ups: by least squares over a grid on the work."""
+    if isinstance(template.surface, Pieces):
+        return [[] for _ in films.each]
+    left, low, right, high = films.bounds
+    x, y = np.linspace(left, right, 5), np.linspace(low, high, 5)
     points = np.stack(np.meshgrid(x, y), axis=-1).reshape(-1, 2)
     before = back(points)
     known = np.column_stack([before, np.ones(len(before))])
-    laid = lay_ups(len(layers.layers), layers.hand)
-    out: list[list[list[float]]] = [[] for _ in layers.layers]
+    laid = lay_ups(len(films.each), hand)
+    out: list[list[list[float]]] = [[] for _ in films.each]
     for n in range(SHOWN):
         for k, maps in enumerate(out):
-            after = back(turned(points, layers.hand.middle, laid.turn[n, k]) + laid.shift[n, k])
+            after = back(turned(points, hand.middle, laid.turn[n, k]) + laid.shift[n, k])
             # Where the template's ends meet, one turn more or less is one place.
             after[:, 0] -= np.round((after[:, 0] - before[:, 0]) / TURN) * TURN if template.surface.closed else 0.0
             found = np.linalg.lstsq(known, after, rcond=None)[0]

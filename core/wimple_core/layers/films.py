@@ -1,0 +1,152 @@
+"""The films of a job as they lie on one another: what is cut of each, and what shows of it in the end."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+import shapely
+from shapely.geometry.base import BaseGeometry
+
+from ..artwork import ColourRegion
+from ..cache import Keep, digest_of, keep_nothing
+from ..job.document import FilmChoice, LayerPlan
+from ..job.shipped import Film
+from ..job.tables import SHIPPED, Tables
+from .at_hand import own_colour
+from .joints import join
+from .mending import Mending, could_mend, mend
+from .pile import Pile, make_pile
+
+Bounds = tuple[float, float, float, float]
+
+
+@dataclass(frozen=True, eq=False)
+class OfFilm:
+    """What is cut of one film, marks apart, and what shows of it (`seen`); `drawn` is the colour it was, `number` its
+    place in the pile before what mending left nothing of was taken out, `field` where its film is chosen."""
+
+    name: str
+    colour: str
+    film: Film
+    film_colour: str
+    region: BaseGeometry
+    seen: BaseGeometry
+    drawn: ColourRegion
+    number: int
+    field: str
+    warm_colour: str | None = None
+    """What its colour becomes in the warmth; None where it stays."""
+
+
+@dataclass(frozen=True, eq=False)
+class Films:
+    """All films, the lowest (first on the blank) first. `gone` are the names of those that mending left nothing of,
+    `before` the regions of all of them before they were mended, with their films."""
+
+    each: tuple[OfFilm, ...]
+    pile: Pile
+    mended: tuple[Mending, ...] = ()
+    gone: tuple[str, ...] = ()
+    before: tuple[tuple[BaseGeometry, Film], ...] = ()
+
+    @property
+    def regions(self) -> list[BaseGeometry]:
+        """What is cut of each."""
+        return [film.region for film in self.each]
+
+    @property
+    def shown(self) -> list[BaseGeometry]:
+        """What shows of each."""
+        return [film.seen for film in self.each]
+
+    @cached_property
+    def bounds(self) -> Bounds:
+        """The box round all of them, mm."""
+        if not self.each:
+            return (0.0, 0.0, 1.0, 1.0)
+        left, low, right, high = shapely.total_bounds(np.array(self.regions, dtype=object)).tolist()
+        return (left, low, right, high)
+
+    @cached_property
+    def digest(self) -> bytes:
+        """What tells them from others."""
+        return digest_of([*self.regions, *self.shown])
+
+
+def _film_of(colour: str, choice: FilmChoice | None, default: Film, tables: Tables) -> Film:
+    """The film a colour is cut from, with what the workshop wrote down of that colour of it."""
+    film = default if choice is None else tables.film(choice.film)
+    if not any(c.says_more for c in tables.colours if c.film == film.id):
+        return film
+    own = own_colour(film.id, (choice.film_colour if choice else None) or colour, tables.colours)
+    return own.of(film) if own is not None else film
+
+
+def make_films(
+    colours: tuple[ColourRegion, ...],
+    plan: LayerPlan,
+    grounds: tuple[str, ...],
+    tables: Tables = SHIPPED,
+    keep: Keep = keep_nothing,
+) -> Films:
+    """Put colours on the template on one another as films, and mend what is asked for; `grounds` are the blank's colour
+    and what is seen behind it. What `keep` holds is not worked out anew.
+
+    Raises BadDocument for a film there is none of.
+    """
+    for n, wanted in enumerate(plan.films):
+        tables.film(wanted.film, f"layers.films.{n}.film")
+    default = tables.film(plan.default_film, "layers.default_film")
+    pile = make_pile(colours, plan, len(grounds) > 1)
+    chosen = {f.colour: (n, f) for n, f in enumerate(plan.films)}
+
+    def choice(colour: str) -> FilmChoice | None:
+        return chosen[colour][1] if colour in chosen else None
+
+    films = [_film_of(c.colour, choice(c.colour), default, tables) for c in pile.colours]
+    before = _joined(pile, plan, keep)
+    regions, shown, mended = mend(before, [c.seen for c in pile.colours], films, plan.mend, keep)
+    left = [n for n, region in enumerate(regions) if not region.is_empty]
+    gone = tuple(name for n, name in enumerate(pile.names) if n not in left)
+    each = []
+    for n in left:
+        c, film = pile.colours[n], films[n]
+        wanted_film = choice(c.colour)
+        # A film that nobody chose yet is chosen by going on with the list.
+        number = f".{chosen[c.colour][0]}" if c.colour in chosen else ""
+        warm = None if film.changes_at_c is None else (wanted_film and wanted_film.warm_colour) or film.warm_colour
+        each.append(
+            OfFilm(
+                pile.names[n],
+                c.colour,
+                film,
+                (wanted_film and wanted_film.film_colour) or c.colour,
+                regions[n],
+                shown[n],
+                c,
+                n,
+                f"layers.films{number}",
+                warm,
+            )
+        )
+    return Films(tuple(each), pile.only(left) if gone else pile, mended, gone, tuple(zip(before, films, strict=True)))
+
+
+def _joined(pile: Pile, plan: LayerPlan, keep: Keep) -> list[BaseGeometry]:
+    """What is cut of each colour of a pile, so that laid on one another they show what was drawn."""
+    colours = pile.colours
+    drawn = digest_of([g for c in colours for g in (c.seen, c.painted)])
+    meet = tuple(pile.meet(a, b) for b in range(len(colours)) for a in range(b))
+    regions = list(keep(("join", drawn, meet, plan.overlap_mm), lambda: join(colours, pile.meet, plan.overlap_mm)))
+    if pile.base is not None:
+        regions[0] = pile.base
+    return regions
+
+
+def mending_of(films: Films, plan: LayerPlan, keep: Keep = keep_nothing) -> tuple[Mending, ...]:
+    """What every way of mending would change of the films, or has changed."""
+    regions: Sequence[BaseGeometry] = [region for region, _ in films.before]
+    return could_mend(regions, [film for _, film in films.before], plan.mend, keep)
