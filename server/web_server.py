@@ -5,7 +5,7 @@ from typing import Any
 
 preload_app = True
 worker_class = "gthread"
-threads = 24
+threads = 40
 timeout = 120
 worker_tmp_dir = "/dev/shm"
 loglevel = "warning"

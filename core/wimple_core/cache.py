@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import itertools
 import threading
+import time
 from collections import OrderedDict
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
@@ -29,7 +30,9 @@ class Result(Generic[T]):
 
 
 class Caching(Protocol):
-    """Keeps results under what they were made of."""
+    """Keeps results under what they were made of. `at_once` says how much of what is made of it may go on at a time."""
+
+    at_once: int
 
     def result(self, key: Key, make: Callable[[], T]) -> Result[T]:
         """What was made under this key, or what `make` makes now, with its number."""
@@ -41,6 +44,8 @@ class Caching(Protocol):
 class StageCache:
     """The last results, the least used dropped first, so many at most and of so many bytes together; the newest is kept
     however large it is. Safe to share between threads."""
+
+    at_once = 2
 
     def __init__(self, size: int = 256, most_bytes: int = 256_000_000) -> None:
         self._kept: OrderedDict[Key, tuple[Result[object], int]] = OrderedDict()
@@ -80,14 +85,20 @@ class Breathing:
     """The same cache for work that others go before: before anything new is made of it `breathe` is called, which may
     wait, or raise to end the work."""
 
+    at_once = 1
+
     def __init__(self, cache: Caching, breathe: Callable[[], None]) -> None:
         self._cache, self._breathe = cache, breathe
+        self.waited = 0.0
+        """How many seconds it waited in all."""
 
     def result(self, key: Key, make: Callable[[], T]) -> Result[T]:
         """As of the cache."""
 
         def made() -> T:
+            began = time.monotonic()
             self._breathe()
+            self.waited += time.monotonic() - began
             return make()
 
         return self._cache.result(key, made)

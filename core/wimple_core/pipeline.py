@@ -238,8 +238,9 @@ class _Walk:
 
     def _made_layers(self, films: Films) -> Layers:
         """Films as layers, where they lie still."""
-        job, slits = self.job, self.found["unwrap"].slit_lines
-        return make_layers(films, job.layers, job.blank.grounds, self.tables, slits, self._box, self.bring.cache.get)
+        job, slits, cache = self.job, self.found["unwrap"].slit_lines, self.bring.cache
+        grounds = job.blank.grounds
+        return make_layers(films, job.layers, grounds, self.tables, slits, self._box, cache.get, cache.at_once)
 
     def _tick(self, made: Layers, films: Films, x: float) -> BaseGeometry | None:
         marks = self.job.layers.marks
@@ -418,17 +419,15 @@ class Street:
                 break
         return self.built()
 
-    def rest(self, stages: Iterable[Stage], cache: Caching) -> Generator[Stage, None, None]:
-        """Go on with later stages, kept in `cache`: after each its name is yielded. What breaks is told in the build,
-        and what does not need it is made all the same."""
+    def later(self, stage: Stage, cache: Caching) -> None:
+        """Go on with a stage, kept in `cache`, if what it needs is there. What breaks is told in the build, and what
+        does not need it can be made all the same."""
         self._bring.cache = cache
-        for stage in stages:
-            if self.built().judged(stage) or NEEDS[stage] not in self._walk.keys:
-                continue
-            bad = self._walk.go(stage)
-            if bad is not None:
-                self._walk.broke[stage] = bad
-            yield stage
+        if self.built().judged(stage) or NEEDS[stage] not in self._walk.keys:
+            return
+        bad = self._walk.go(stage)
+        if bad is not None:
+            self._walk.broke[stage] = bad
 
     def break_off(self, stage: Stage, why: WimpleError) -> None:
         """Take a stage that was not made as one that cannot be."""

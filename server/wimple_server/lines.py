@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import zlib
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterator
 
 from django.http import HttpRequest, StreamingHttpResponse
 from django.utils.cache import patch_vary_headers
@@ -14,7 +14,7 @@ LEVEL = 2
 CHUNK = 1 << 16
 
 
-def _squeezed(lines: Iterable[bytes]) -> Iterator[bytes]:
+def _squeezed(lines: Iterator[bytes]) -> Iterator[bytes]:
     squeeze = zlib.compressobj(LEVEL, wbits=16 + zlib.MAX_WBITS)
     for line in lines:
         for at in range(0, len(line), CHUNK):
@@ -24,7 +24,18 @@ def _squeezed(lines: Iterable[bytes]) -> Iterator[bytes]:
     yield squeeze.flush()
 
 
-def in_lines(request: HttpRequest, lines: Iterable[bytes]) -> StreamingHttpResponse:
+def begun(lines: Iterator[bytes]) -> Iterator[bytes]:
+    """The same lines, the first of them made at once: what is raised before it is raised here."""
+    first = next(lines)
+
+    def every() -> Iterator[bytes]:
+        yield first
+        yield from lines
+
+    return every()
+
+
+def in_lines(request: HttpRequest, lines: Iterator[bytes]) -> StreamingHttpResponse:
     """Lines as they come, as gzip where whoever asks takes that."""
     if "gzip" not in request.headers.get("Accept-Encoding", ""):
         return StreamingHttpResponse(lines, content_type=LINES)

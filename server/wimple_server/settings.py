@@ -61,6 +61,7 @@ INSTALLED_APPS = [
     "wimple_server.cutters",
 ]
 MIDDLEWARE = [
+    "wimple_server.foreground.Foreground",
     "wimple_server.proxy.TrustedProxy",
     "django.middleware.security.SecurityMiddleware",
     "csp.middleware.CSPMiddleware",
@@ -175,6 +176,7 @@ READ_COMPUTING_S = int(os.environ.get("WIMPLE_READ_COMPUTING_S", "20"))
 READ_MEMORY_BYTES = int(os.environ.get("WIMPLE_READ_MEMORY_MB", "1500")) * 1_000_000
 # What each server process keeps of stages and views.
 CACHE_BYTES = int(os.environ.get("WIMPLE_CACHE_MB", "256")) * 1_000_000
+LANE_CLOCK_S = float(os.environ.get("WIMPLE_LANE_CLOCK_S", "60"))
 BUILD_CLOCK_S = float(os.environ.get("WIMPLE_BUILD_CLOCK_S", "20"))
 READ_CLOCK_S = float(os.environ.get("WIMPLE_READ_CLOCK_S", "22"))
 

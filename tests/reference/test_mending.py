@@ -14,7 +14,7 @@ from wimple_core.errors import WimpleError
 from wimple_core.job import load_job
 from wimple_core.job.document import Mend
 from wimple_core.job.shipped import FILMS
-from wimple_core.layers.mending import Mending, mend
+from wimple_core.layers.mending import Mending, could_mend, mend
 from wimple_core.pipeline import build_whole as build
 from wimple_core.thin import narrow_gaps, thin_places
 
@@ -24,9 +24,11 @@ ALL = Mend(thicken=True, widen_gaps=True, drop_under_mm=DOT, round_mm=0.3)
 
 
 def mended(region: shapely.Geometry, plan: Mend) -> tuple[shapely.Geometry, dict[str, Mending]]:
-    (after,), (seen,), told = mend([region], [region], [FILM], plan)
+    (after,), (seen,), done = mend([region], [region], [FILM], plan)
     assert shapely.symmetric_difference(after, seen).area < 1e-3, "one film shows whole"
-    return after, {m.kind: m for m in told}
+    told = {m.kind: m for m in could_mend([region], [FILM], plan)}
+    assert all(told[m.kind] == m for m in done) and {m.kind for m in done} == {k for k, m in told.items() if m.done}
+    return after, told
 
 
 def parts(region: shapely.Geometry) -> np.ndarray:

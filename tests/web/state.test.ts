@@ -4,7 +4,7 @@ import { around, pathOf, roundLength, turned } from '../../web/src/lib/drawing/p
 import { View } from '../../web/src/lib/drawing/view.svelte';
 import { aheadIn } from '../../web/src/lib/state/hand';
 import { piecesOf } from '../../web/src/lib/api/lines';
-import { KnownParts } from '../../web/src/lib/state/scene';
+import { KnownParts, laterJudged, type Judged } from '../../web/src/lib/state/scene';
 import { JobState } from '../../web/src/lib/state/job.svelte';
 import { session } from '../../web/src/lib/state/session.svelte';
 
@@ -30,7 +30,8 @@ class Server {
 
   scene(document: unknown) {
     const measure = { digest: 'm', data: { closed: true, offers: {} } };
-    return { document, whole: true, levels: {}, stopped: null, waiting: [], parts: { measure } };
+    const steps = ['measure', 'unwrap', 'artwork', 'layers', 'sheets', 'layup', 'price'];
+    return { document, whole: true, levels: {}, told: steps, stopped: null, waiting: [], parts: { measure } };
   }
   job() {
     return { id: 1, revision: this.revision, document: this.document, drawings: [], can_undo: this.revision > 1, can_redo: false };
@@ -350,7 +351,7 @@ describe('the drawing', () => {
 describe('a scene in parts', () => {
   const part = (digest: string, data: unknown) => ({ digest, data });
   const answer = (parts: object, whole = true) =>
-    ({ document: {}, whole, levels: { measure: whole ? 'ok' : null }, stopped: null, waiting: [], parts }) as never;
+    ({ document: {}, whole, levels: { measure: 'ok' }, told: ['measure'], stopped: null, waiting: [], parts }) as never;
 
   it('takes what did not come again from what came before', () => {
     const known = new KnownParts();
@@ -368,9 +369,32 @@ describe('a scene in parts', () => {
     const known = new KnownParts();
     const first = known.scene(answer({ worn: part('w1', [1]), lies: part('l1', { da: 1, ds: 2 }) }));
     const half = known.scene(answer({ placed: part('p1', [2]) }, false), first);
-    expect([half.worn, half.lies, half.levels]).toEqual([first.worn, first.lies, first.levels]);
+    expect([half.worn, half.lies]).toEqual([first.worn, first.lies]);
     expect(half.placed).toEqual([2]);
-    expect(known.scene(answer({}), half).worn).toEqual([]);
+    // What the object wears may come after the open step is shown.
+    const next = known.scene(answer({ placed: part('p2', [3]) }), half);
+    expect([next.worn, next.lies, next.old]).toEqual([first.worn, first.lies, ['worn', 'lies', 'mending', 'ways']]);
+    const later = known.later({ later: 'layers', parts: { worn: part('w2', [4]) } } as never, next);
+    expect([later.worn, later.placed, later.old]).toEqual([[4], [3], ['lies', 'mending', 'ways']]);
+    expect(known.later({ later: 'price', parts: {} } as never, later)).toBe(later);
+  });
+
+  it('keeps what was said of a step until it is looked at again, and says that it is old', () => {
+    const known = new KnownParts();
+    const said = (step: string, sentence: string) => ({ step, sentence }) as never;
+    const before = {
+      verdicts: [said('measure', 'old'), said('sheets', 'fits')],
+      levels: { measure: 'look', sheets: 'ok' },
+      told: ['measure', 'sheets'],
+      faults: {},
+    } as unknown as Judged;
+    const now = known.judged(answer({ verdicts: part('v', [said('measure', 'new')]) }), before);
+    expect(now.verdicts.map((v) => v.sentence)).toEqual(['new', 'fits']);
+    expect([now.levels, now.told]).toEqual([{ measure: 'ok', sheets: 'ok' }, ['measure']]);
+    const line = { later: 'sheets', levels: { sheets: 'stop' }, told: ['measure', 'sheets'], fault: null };
+    const then = laterJudged({ ...line, verdicts: [said('sheets', 'too wide')] } as never, now);
+    expect(then.verdicts.map((v) => v.sentence)).toEqual(['new', 'too wide']);
+    expect([then.levels.sheets, then.told]).toEqual(['stop', ['measure', 'sheets']]);
   });
 });
 

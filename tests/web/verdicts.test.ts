@@ -1,7 +1,7 @@
 /** Verdicts told apart, though two say the same. */
 import { describe, expect, it } from 'vitest';
 import type { Verdict } from '../../web/src/lib/api/client';
-import type { Scene } from '../../web/src/lib/state/scene';
+import type { Judged } from '../../web/src/lib/state/scene';
 import { keyOf, verdictShown } from '../../web/src/lib/state/verdicts';
 
 const verdict = (field: string, places: [number, number][] = []) =>
@@ -11,8 +11,8 @@ describe('verdicts', () => {
   it('of two drawings that say the same are two', () => {
     const [a, b] = [verdict('elements.0.placements.0'), verdict('elements.1.placements.0', [[1, 2]])];
     expect(keyOf(a!)).not.toBe(keyOf(b!));
-    const scene = { verdicts: [a, b] } as unknown as Scene;
-    expect(verdictShown(scene, keyOf(b!))?.places).toEqual([[1, 2]]);
-    expect(verdictShown(scene, '')).toBe(undefined);
+    const judged = { verdicts: [a, b] } as unknown as Judged;
+    expect(verdictShown(judged, keyOf(b!))?.places).toEqual([[1, 2]]);
+    expect(verdictShown(judged, '')).toBe(undefined);
   });
 });

@@ -46,9 +46,6 @@ from .weeding import Weeded, plan_weeding
 LEAST_SLIT_MM = 0.2
 """A slit shorter than this in a piece lets nothing give."""
 
-
-AT_ONCE = 2
-"""So many films are looked at at once."""
 FAR = 8.0
 """So many times its accuracy a hand never misses by: a film that reaches that far beneath shows no gap."""
 
@@ -135,11 +132,13 @@ def make_layers(
     slits: Sequence[np.ndarray] = (),
     box_away: float = 4.0,
     keep: Keep = keep_nothing,
+    at_once: int = 2,
 ) -> Layers:
     """Turn the films of a job into layers over a blank; `grounds` are its colour and what is seen behind it.
 
     `slits` (2, 2) each, mm on the template, cut whatever lies there; the weed box stands `box_away` mm round all. What
     `keep` holds of a film, under what the film is, is not worked out anew: a change in one costs no look at the others.
+    So many films are looked at `at_once`.
     """
     pile, regions, shown, told = films.pile, films.regions, films.shown, films.digest
     bounds = films.bounds
@@ -152,9 +151,12 @@ def make_layers(
         key = ("film", digest_of([film.region, c.seen]), c.names, of.least_stroke_mm, of.least_dot_mm, *round_.key)
         return keep(key, lambda: round_.look_at(film.region, c, of))
 
-    # The library lets others work while it does: two films are looked at at once.
-    with ThreadPoolExecutor(AT_ONCE) as pool:
-        looks = list(pool.map(look_at, films.each))
+    if at_once > 1:
+        # The library lets others work while it does.
+        with ThreadPoolExecutor(at_once) as pool:
+            looks = list(pool.map(look_at, films.each))
+    else:
+        looks = [look_at(film) for film in films.each]
     layers = [
         Layer(
             film.name,

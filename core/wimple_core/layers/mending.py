@@ -31,6 +31,8 @@ TIMES = 3
 SPECK_MM2 = 1e-4
 EVERY_MM = 0.5
 MOST_MEASURED = 60
+CLOSELY = 50
+"""How wide what is gone was is measured to so much of the shorter side of its box."""
 FEW = 25
 """Of so many places what mending changes is worked out; of more it is reckoned by their sizes."""
 MOST_MENDED = 300
@@ -267,8 +269,9 @@ def _shift(change: Change, before: BaseGeometry) -> float:
     if not change.removed.is_empty:
         gone = _parts(change.removed)
         sides = shapely.bounds(gone)
-        gone = gone[np.argsort((sides[:, 2:] - sides[:, :2]).min(axis=1))[-MOST_MEASURED:]]
-        circles = shapely.maximum_inscribed_circle(gone, 0.01)
+        wide = (sides[:, 2:] - sides[:, :2]).min(axis=1)
+        some = np.argsort(wide)[-MOST_MEASURED:]
+        circles = shapely.maximum_inscribed_circle(gone[some], np.maximum(wide[some] / CLOSELY, 0.005))
         far = max(far, 2 * float(shapely.length(circles).max()))
     return far
 

@@ -113,7 +113,7 @@ def _ways(outline: Array, turns: Turns, gap: float, width: float, steps: int) ->
                 [np.repeat(b[None], len(s), axis=0).ravel() + np.repeat(s, len(b)) for _, s, b in tried]
             )
             every = [edges.rises(above, beside), above.rises(edges, -beside)]
-            alone = np.arange(-columns + 1, columns) * aside
+            alone: Array = np.arange(-columns + 1, columns, dtype=np.float64) * aside
             over = np.maximum(edges.rises(edges, alone), above.rises(above, alone))
             at = 0
             for used, shifts, k in tried:
@@ -128,8 +128,9 @@ def _ways(outline: Array, turns: Turns, gap: float, width: float, steps: int) ->
 def _shifts(used: int, room: float, aside: float, wide: float, steps: int) -> tuple[Array, Array]:
     """By how much every other row of so many copies may lie aside, and how far apart copies of a row lie, mm."""
     spare = min(room - (used - 1) * aside, wide)
-    some = np.arange(steps + 1) if spare > BIN_MM else np.zeros(1)
-    return np.floor(spare * some / steps / BIN_MM) * BIN_MM, np.arange(-used + 1, used) * aside
+    some = np.arange(steps + 1, dtype=np.float64) if spare > BIN_MM else np.zeros(1)
+    beside: Array = np.arange(-used + 1, used, dtype=np.float64) * aside
+    return np.floor(spare * some / steps / BIN_MM) * BIN_MM, beside
 
 
 @dataclass(frozen=True, eq=False)
@@ -164,31 +165,23 @@ class Rows:
 
     def lay(self, count: int) -> Laid:
         """So many copies, from the lowest row up."""
-        out = []
-        low = self.lying.min(axis=0)
-        for n in range(count):
-            row, column = divmod(n, self.columns)
-            even = row % 2
-            x = column * self.aside + (self.shift if even else 0.0)
-            turned = (self.first + self.second) % 360 if even else self.first
-            # Turned about its origin it lies elsewhere than `moved`, which lies over the first.
-            corner = self._low(turned)
-            out.append((turned, x + low[0] - corner[0], self.at(row) + low[1] - corner[1]))
-        boxes = np.array([self._box(turn, (x, y)) for turn, x, y in out])
-        left, bottom = boxes[:, :2].min(axis=0)
-        right, top = boxes[:, 2:].max(axis=0)
-        places = tuple(Place(0, turn, (x - left, y - bottom)) for turn, x, y in out)
-        return Laid(places, (float(right - left), float(top - bottom)))
+        row, column = np.divmod(np.arange(count), self.columns)
+        even = row % 2
+        x = column * self.aside + self.shift * even
+        y = row // 2 * self.twice + self.up * even
+        # Turned about its origin it lies elsewhere than `moved`, which lies over the first.
+        turns = np.array([self.first, (self.first + self.second) % 360])
+        ends = [self._ends(turn) for turn in turns.tolist()]
+        lows, highs = np.array([low for low, _ in ends]), np.array([high for _, high in ends])
+        at = np.column_stack([x, y]) + self.lying.min(axis=0) - lows[even]
+        low = (lows[even] + at).min(axis=0)
+        size = (highs[even] + at).max(axis=0) - low
+        places = zip(turns[even].tolist(), (at - low).tolist(), strict=True)
+        return Laid(tuple(Place(0, turn, (x, y)) for turn, (x, y) in places), (float(size[0]), float(size[1])))
 
-    def _outline(self, turn: float) -> Array:
-        return _turned(self.lying, turn - self.first)
-
-    def _low(self, turn: float) -> Array:
-        return np.asarray(self._outline(turn).min(axis=0))
-
-    def _box(self, turn: float, at: tuple[float, float]) -> Array:
-        points = self._outline(turn)
-        return np.concatenate([points.min(axis=0) + at, points.max(axis=0) + at])
+    def _ends(self, turn: float) -> tuple[Array, Array]:
+        points = _turned(self.lying, turn - self.first)
+        return points.min(axis=0), points.max(axis=0)
 
 
 def most(some: Sequence[Rows], length: float) -> int:
@@ -198,11 +191,16 @@ def most(some: Sequence[Rows], length: float) -> int:
 
 def lay(some: Sequence[Rows], length: float, count: int) -> list[Laid]:
     """So many copies in a length, mm, as far as they go in: one of the ways for each number of columns, that of the
-    least area first."""
+    least area first. What was looked at lately is known."""
+    return list(_known_lays(tuple(some), length, count))
+
+
+@lru_cache(maxsize=256)
+def _known_lays(some: tuple[Rows, ...], length: float, count: int) -> tuple[Laid, ...]:
     best: dict[int, tuple[float, Rows]] = {}
     for w in some:
         high = w.at(math.ceil(count / w.columns) - 1)
         if w.columns * w.rows(length) >= count and (w.columns not in best or high < best[w.columns][0]):
             best[w.columns] = (high, w)
     laid = [w.lay(count) for _, w in best.values()]
-    return sorted(laid, key=lambda one: one.area)
+    return tuple(sorted(laid, key=lambda one: one.area))

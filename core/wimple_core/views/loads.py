@@ -161,6 +161,8 @@ class LoadsView(View):
     loads: list[LoadView]
     is_shared: bool
     is_loose: bool
+    movable: bool
+    """May the hand lay its sets? Those of a list and work in panels lie by themselves."""
     pieces: list[PieceView]
     """The film they are cut out of."""
     parted: list[PartedView]
@@ -306,8 +308,10 @@ def _parted(name: str, one: Parted, loads: Loads) -> PartedView:
     )
 
 
-def loads_view(loads: Loads, cutting: Cutting, stock: Sequence[StockPiece], style: LengthStyle) -> LoadsView:
-    """All loads of a batch."""
+def loads_view(
+    loads: Loads, cutting: Cutting, stock: Sequence[StockPiece], style: LengthStyle, listed: bool = False
+) -> LoadsView:
+    """All loads of a batch, or of a list of names."""
     c = loads.cutter
     edge = ((c.width_mm - c.safe_width_mm) / 2, (c.length_mm - c.safe_length_mm) / 2)
     pieces = {p.id: p for p in stock}
@@ -328,6 +332,7 @@ def loads_view(loads: Loads, cutting: Cutting, stock: Sequence[StockPiece], styl
         loads=[_load(p.load, p.seconds, edge, taken[n], style) for n, p in enumerate(cutting.plans)],
         is_loose=any(i.item.loose for p in cutting.plans for i in p.load.items),
         is_shared=any(p.load.shared for p in cutting.plans),
+        movable=bool(loads.loads) and not listed and not loads.parted,
         pieces=[piece_view(pieces[id], style) for id in used],
         pages=[_page(p, edge, style) for p in cutting.pages],
         held=list(loads.held),

@@ -191,7 +191,7 @@ def _later_makers(b: Build, style: LengthStyle, step: Step) -> dict[str, tuple[S
             out["mending"] = ("mends", lambda: mending_view(layers, style))
     if step == "sheets" and b.sheets is not None and b.cutting is not None:
         sheets, cutting = b.sheets, b.cutting
-        out["sheets"] = ("cutting", lambda: loads_view(sheets, cutting, b.tables.stock, style))
+        out["sheets"] = ("cutting", lambda: loads_view(sheets, cutting, b.tables.stock, style, b.job.names is not None))
         if "ways" in b.keys:
             out["ways"] = ("ways", lambda: ways_view(sheets, style))
     if step == "layup" and b.layup is not None:

@@ -22,4 +22,4 @@ class LoadIn(Schema):
 
 def loads_of(job: Job) -> Loads | None:
     """The loads of a job; None where it does not come to them."""
-    return built_upto(job, job.load(), "sheets").sheets
+    return built_upto(job, job.load(), "sheets", leave=("cutting",)).sheets

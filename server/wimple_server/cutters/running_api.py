@@ -222,7 +222,7 @@ def _on_out(on: OnCutter, since: int = 0) -> OnCutterOut:
 def begin(request: HttpRequest, job_id: int, wanted: LoadIn) -> tuple[int, OnCutterOut]:
     """Begin to cut a load of a job on its machine."""
     job = job_of(request, job_id)
-    built = built_upto(job, job.load(), "sheets", cutting=True)
+    built = built_upto(job, job.load(), "sheets")
     if built.sheets is None or built.cutting is None:
         raise BadDocument("This job has no loads yet.", field="load", hint="Look at its Sheets first.")
     return 201, _on_out(running.lay_on(job, built.sheets, built.cutting.every, wanted.load))

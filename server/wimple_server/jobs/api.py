@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import datetime as dt
-import itertools
 import json
 from typing import Annotated, Any, Literal
 
@@ -17,14 +16,15 @@ from wimple_core.job.document import Placement, Source
 from wimple_core.views.drawn import Box, Ring
 from wimple_core.views.judged import LevelName
 from wimple_core.views.placed import PaintView
-from wimple_core.views.scene import Scene
+from wimple_core.views.scene import DoingView, LaterView, RestedView, Scene
 
-from ..lines import LINES, in_lines
+from ..lanes import LANES
+from ..lines import LINES, begun, in_lines
 from ..people.accounts import who
 from ..people.roles import viewers
 from ..workshops.models import workshop_of
 from . import history
-from .building import makeable, scene_for, scene_in_lines, suggested_source
+from .building import Asked, makeable, scene_for, scene_in_lines, suggested_source
 from .models import Drawing, Job, head_of
 from .reaching import ERRORS, StaleOut, job_of, unit_of
 
@@ -91,6 +91,10 @@ class BuildIn(Schema):
     document: Raw
     step: StepName = "measure"
     have: list[str] = Field(default=[], max_length=MOST_PARTS)
+    page: str = Field("", max_length=40)
+    """Tells the page that asks from others: what was left to look at for it is dropped."""
+    rest: bool = False
+    """Is what comes after the open step to be looked at, once that is shown?"""
 
 
 class RestoreIn(HistoryIn):
@@ -225,19 +229,23 @@ def restore(request: HttpRequest, job_id: int, wanted: RestoreIn) -> dict[str, o
     return _out(history.restore(job_of(request, job_id), wanted.revision, wanted.to, who(request)))
 
 
-@router.post("/jobs/{int:job_id}/build", response={200: Scene, **ERRORS}, auth=viewers)
+@router.post("/jobs/{int:job_id}/build", response={200: Scene | LaterView | RestedView | DoingView, **ERRORS}, auth=viewers)
 def build_job(request: HttpRequest, job_id: int, wanted: BuildIn) -> HttpResponse | StreamingHttpResponse:
     """Everything a step shows, for a document that need not be saved yet, without the parts that are there already.
 
-    Who accepts lines (`application/x-ndjson`) hears how far it is as it goes: each line a `DoingView` or a `Scene`.
+    Who accepts lines (`application/x-ndjson`) hears how far it is as it goes: each line a `DoingView` or a `Scene`, the
+    last of them whole. With `rest` the answer stays open after it: a `LaterView` for each later step, alternative and
+    remedy, or a `RestedView`; it ends when all is looked at, and at the next request of the same page.
     """
     job = job_of(request, job_id)
+    member = str(request.user.pk or "")
+    LANES.drop(member, wanted.page)
     document, have = load_job(wanted.document, unit_of(job)), frozenset(wanted.have)
+    line = request.META.get("gunicorn.socket")
+    asked = Asked(job, document, wanted.step, have, wanted.rest, member, wanted.page, line)
     if LINES not in request.headers.get("Accept", ""):
-        return HttpResponse(scene_for(job, document, wanted.step, have), content_type="application/json")
-    lines = scene_in_lines(job, document, wanted.step, have)
-    first = next(lines)
-    return in_lines(request, itertools.chain([first], lines))
+        return HttpResponse(scene_for(asked), content_type="application/json")
+    return in_lines(request, begun(scene_in_lines(asked)))
 
 
 @router.post("/jobs/{int:job_id}/make", response={200: MadeOut, **ERRORS}, auth=viewers)

@@ -3,15 +3,26 @@
 from __future__ import annotations
 
 import json
+import socket
 import time
-from collections.abc import Generator, Iterable, Iterator
-from dataclasses import replace
+from collections.abc import Callable, Container, Generator, Iterable, Iterator
+from dataclasses import dataclass, replace
 from typing import Any
 
 from django.conf import settings
 from wimple_core.artwork import make_artwork
-from wimple_core.built import STAGES, STEP_OF, Build, Stage, Stop
-from wimple_core.cache import StageCache
+from wimple_core.built import (
+    ALTERNATIVES,
+    REMEDIES,
+    STEP_OF,
+    Build,
+    Stage,
+    Stop,
+    stages_after,
+    stages_shown,
+    stages_upto,
+)
+from wimple_core.cache import Breathing, StageCache
 from wimple_core.errors import BadDocument, TooMuch, WimpleError
 from wimple_core.fit import first_placement, first_reference
 from wimple_core.job import Job as JobDocument
@@ -19,13 +30,14 @@ from wimple_core.job import load_job
 from wimple_core.job.document import Placement, Reference, Source
 from wimple_core.job.makeable import MAKEABLE, Makeable
 from wimple_core.measure.capacity import round_quantities
-from wimple_core.pipeline import building
+from wimple_core.pipeline import Street
 from wimple_core.verdict import Step
 from wimple_core.views.card import TicketView, ticket_view
-from wimple_core.views.scene import DoingView, SceneWriter
+from wimple_core.views.scene import DoingView, RestedView, SceneWriter
 
 from ..cutters.keeping import tables_of
 from ..deadline import TooLong, no_longer_than
+from ..lanes import AGAIN_AFTER_S, LANES
 from ..reading import read_apart
 from ..workshops.models import KeptResults
 from .models import Job, head_of
@@ -52,31 +64,30 @@ def _in_time(steps: Generator[Moment, None, Build]) -> Generator[Moment, None, B
         except TooLong:
             assert last is not None, "there is always time to say what comes first"
             stage, so_far = last
-            late = TooMuch(
-                f"The {STEP_OF[stage]} step takes more than {settings.BUILD_CLOCK_S:.0f} s.",
-                hint="Undo what was changed last, or simplify the drawing.",
-            )
-            return replace(so_far, stopped=Stop(stage, late))
+            return replace(so_far, stopped=Stop(stage, _late(stage, settings.BUILD_CLOCK_S)))
         yield last
 
 
-def _building(job: Job, document: JobDocument, upto: Step, cutting: bool = False) -> Generator[Moment, None, Build]:
-    steps = building(
+def _late(stage: Stage, seconds: float) -> TooMuch:
+    return TooMuch(
+        f"The {STEP_OF[stage]} step takes more than {seconds:.0f} s.",
+        hint="Undo what was changed last, or simplify the drawing.",
+    )
+
+
+def _street(job: Job, document: JobDocument) -> Street:
+    return Street(
         document,
         job.files(),
-        upto,
         CACHE,
         at_once=False,
         tables=tables_of(job),
         kept=KeptResults(job.workshop_id),
-        skip=() if cutting else ("cutting",),
         run=read_apart,
     )
-    return _in_time(steps)
 
 
-def built_upto(job: Job, document: JobDocument, upto: Step, cutting: bool = False) -> Build:
-    steps = _building(job, document, upto, cutting)
+def _end_of(steps: Generator[Moment, None, Build]) -> Build:
     while True:
         try:
             next(steps)
@@ -85,12 +96,56 @@ def built_upto(job: Job, document: JobDocument, upto: Step, cutting: bool = Fals
             return built
 
 
-def scene_in_lines(job: Job, document: JobDocument, step: Step, have: Iterable[str] = ()) -> Iterator[bytes]:
+def built_upto(job: Job, document: JobDocument, upto: Step, leave: Container[Stage] = ()) -> Build:
+    """A job as built up to a step, without alternatives, remedies, and the stages of `leave`."""
+    stages = [s for s in stages_upto(upto) if s not in (*ALTERNATIVES, *REMEDIES) and s not in leave]
+    return _end_of(_in_time(_street(job, document).walk(stages)))
+
+
+@dataclass(frozen=True)
+class Asked:
+    """What is asked of a job: the scene of which step of a document, without the parts that are there already (`have`);
+    and whether the rest is to be looked at afterwards, in the lane of a member's `page`, as long as their `line` is
+    open."""
+
+    job: Job
+    document: JobDocument
+    step: Step
+    have: Iterable[str] = ()
+    rest: bool = False
+    member: str = ""
+    page: str = ""
+    line: socket.socket | None = None
+
+
+def scene_in_lines(asked: Asked) -> Iterator[bytes]:
     """The scene of one step of a job as it comes, whether the document is saved or not: lines of JSON, each a
-    `DoingView` or a `Scene`, the last one whole. Raises WimpleError, before the first line, for a document that cannot
-    even be measured."""
-    style, began = job.workshop.style, time.monotonic()
-    steps = _building(job, document, "price", cutting=step == "sheets")
+    `DoingView` or a `Scene`, the last one of which is whole; then, where that is asked for, a `LaterView` for each of
+    what is left to look at. Raises WimpleError, before the first line, for a document that cannot even be measured."""
+    street = _street(asked.job, asked.document)
+    written: SceneWriter | None = None
+    steps = _foreground(asked, street)
+    while True:
+        # Who reads slowly keeps no lane waiting.
+        with LANES.foreground():
+            what = next(steps, None)
+        if isinstance(what, bytes):
+            yield what
+        else:
+            written = what
+            break
+    if not asked.rest or written is None:
+        return
+    left = [stage for stage in stages_after(asked.step) if not street.built().judged(stage)]
+    if left:
+        yield from _in_lane(asked, street, written, left)
+
+
+def _foreground(asked: Asked, street: Street) -> Iterator[bytes | SceneWriter]:
+    """The lines of the open step, and at last what wrote them."""
+    style, began, step, have = asked.job.workshop.style, time.monotonic(), asked.step, asked.have
+    stages = stages_shown(step)
+    steps = _in_time(street.walk(stages))
     shown = step not in ("unwrap", "artwork")
     while True:
         try:
@@ -100,24 +155,58 @@ def scene_in_lines(job: Job, document: JobDocument, step: Step, have: Iterable[s
             if LATER in written.large:
                 # The drawing is seen before what the object wears has come.
                 yield written.json(whole=False, leave=(LATER,)) + b"\n"
-            yield written.json()
+            yield written.json() + b"\n"
+            yield written
             return
         if stage == "measure":
             continue
         so_far.body  # noqa: B018
-        if stage == "layers" and not shown and time.monotonic() - began > SHOW_AFTER_S:
-            # What is laid can be seen already while its layers are made.
+        if stage == "films" and not shown and time.monotonic() - began > SHOW_AFTER_S:
+            # What is laid can be seen already while the object is dressed.
             written = SceneWriter(so_far, style, step, CACHE, have)
             yield written.json(whole=False) + b"\n"
             have = written.have
-        doing = DoingView(doing=STEP_OF[stage], share=STAGES.index(stage) / len(STAGES))
+        doing = DoingView(doing=STEP_OF[stage], share=stages.index(stage) / len(stages))
         yield doing.model_dump_json().encode() + b"\n"
 
 
-def scene_for(job: Job, document: JobDocument, step: Step, have: Iterable[str] = ()) -> bytes:
+def _in_lane(asked: Asked, street: Street, written: SceneWriter, stages: list[Stage]) -> Iterator[bytes]:
+    """The lines of what is left to look at, made in a lane."""
+
+    def pieces(breathe: Callable[[], None]) -> Iterator[bytes]:
+        cache = Breathing(CACHE, breathe)
+        for stage in stages:
+            _make_in_time(street, stage, cache)
+            yield written.later(street.built(), stage, cache) + b"\n"
+
+    with LANES.lane(asked.member, asked.page, pieces) as lane:
+        if lane is None:
+            yield RestedView(again_after=AGAIN_AFTER_S).model_dump_json().encode() + b"\n"
+        else:
+            yield from lane.lines(asked.line)
+
+
+def _make_in_time(street: Street, stage: Stage, cache: Breathing) -> None:
+    """Make a later stage, or give it up where it takes longer than a lane is given for one; what it waited for others
+    does not count."""
+    limit = settings.LANE_CLOCK_S
+    while True:
+        waited, began = cache.waited, time.monotonic()
+        try:
+            with no_longer_than(limit):
+                street.later(stage, cache)
+            return
+        except TooLong:
+            if time.monotonic() - began - (cache.waited - waited) >= 0.9 * limit:
+                street.break_off(stage, _late(stage, limit))
+                return
+
+
+def scene_for(asked: Asked) -> bytes:
     """The same whole, as one JSON document."""
-    built = built_upto(job, document, "price", cutting=step == "sheets")
-    return SceneWriter(built, job.workshop.style, step, CACHE, have).json()
+    with LANES.foreground():
+        built = _end_of(_in_time(_street(asked.job, asked.document).walk(stages_shown(asked.step))))
+        return SceneWriter(built, asked.job.workshop.style, asked.step, CACHE, asked.have).json()
 
 
 def suggested_placement(job: Job, width: float, height: float) -> Placement:
@@ -189,7 +278,7 @@ def write_ticket(job: Job) -> None:
     """Write what a ticket on the Bench shows, for the job as it is; figures in its sentence are still to be written
     out."""
     try:
-        ticket = ticket_view(built_upto(job, job.load(), "price"))
+        ticket = ticket_view(built_upto(job, job.load(), "price", leave=("cutting",)))
     except WimpleError as bad:
         first = bad.carried[0]
         sentence = f"{first.message} {first.hint}".strip()

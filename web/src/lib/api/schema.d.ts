@@ -445,7 +445,9 @@ export interface paths {
          * Build Job
          * @description Everything a step shows, for a document that need not be saved yet, without the parts that are there already.
          *
-         *     Who accepts lines (`application/x-ndjson`) hears how far it is as it goes: each line a `DoingView` or a `Scene`.
+         *     Who accepts lines (`application/x-ndjson`) hears how far it is as it goes: each line a `DoingView` or a `Scene`, the
+         *     last of them whole. With `rest` the answer stays open after it: a `LaterView` for each later step, alternative and
+         *     remedy, or a `RestedView`; it ends when all is looked at, and at the next request of the same page.
          */
         post: operations["wimple_server_jobs_api_build_job"];
         delete?: never;
@@ -5273,6 +5275,19 @@ export interface components {
             leader: ("left" | "right") | null;
         };
         /**
+         * DoingView
+         * @description A build under way: which step it is at, and how much of the way it has come (0 to 1).
+         */
+        DoingView: {
+            /**
+             * Doing
+             * @enum {string}
+             */
+            doing: "measure" | "unwrap" | "artwork" | "layers" | "sheets" | "layup" | "price";
+            /** Share */
+            share: number;
+        };
+        /**
          * FaceView
          * @description A side that is looked at, with the largest rectangle free and readable there: where its middle is (degrees on a
          *     round body, mm on a panel; mm up), and its size.
@@ -5433,6 +5448,29 @@ export interface components {
             /** By Hand */
             by_hand: number;
         };
+        /**
+         * LaterView
+         * @description What was looked at once the open step was shown: all that is to be said of a step so far, in place of what was
+         *     said of it before, the worst of each step that was looked at, and of which steps nothing more is to come. `fault` is
+         *     what it broke on, `parts` are those of the open step that came with it.
+         */
+        LaterView: {
+            /**
+             * Later
+             * @enum {string}
+             */
+            later: "measure" | "unwrap" | "artwork" | "layers" | "sheets" | "layup" | "price";
+            /** Levels */
+            levels: {
+                [key: string]: ("ok" | "look" | "stop") | null;
+            };
+            /** Told */
+            told: ("measure" | "unwrap" | "artwork" | "layers" | "sheets" | "layup" | "price")[];
+            /** Verdicts */
+            verdicts: components["schemas"]["VerdictView"][];
+            fault: components["schemas"]["FaultView"] | null;
+            parts: components["schemas"]["Parts"];
+        };
         /** LayerView */
         LayerView: {
             /** Name */
@@ -5488,8 +5526,6 @@ export interface components {
             meets: components["schemas"]["MeetsView"][];
             /** Based */
             based: boolean;
-            /** Mending */
-            mending: components["schemas"]["MendingView"][];
             /** Weeding Minutes */
             weeding_minutes: number;
             hand: components["schemas"]["HandView"] | null;
@@ -5617,14 +5653,12 @@ export interface components {
             minutes: number;
             /** Loads */
             loads: components["schemas"]["LoadView"][];
-            one_film: components["schemas"]["wimple_core__views__loads__WayView"] | null;
-            shared: components["schemas"]["wimple_core__views__loads__WayView"] | null;
             /** Is Shared */
             is_shared: boolean;
-            drawn: components["schemas"]["wimple_core__views__loads__WayView"] | null;
-            loose: components["schemas"]["wimple_core__views__loads__WayView"] | null;
             /** Is Loose */
             is_loose: boolean;
+            /** Movable */
+            movable: boolean;
             /** Pieces */
             pieces: components["schemas"]["PieceView"][];
             /** Parted */
@@ -5943,12 +5977,25 @@ export interface components {
             digest: string;
             data?: components["schemas"]["TemplateView"] | null;
         };
+        /** Part[WaysView] */
+        Part_WaysView_: {
+            /** Digest */
+            digest: string;
+            data?: components["schemas"]["WaysView"] | null;
+        };
         /** Part[list[BillView]] */
         Part_list_BillView__: {
             /** Digest */
             digest: string;
             /** Data */
             data?: components["schemas"]["BillView"][] | null;
+        };
+        /** Part[list[MendingView]] */
+        Part_list_MendingView__: {
+            /** Digest */
+            digest: string;
+            /** Data */
+            data?: components["schemas"]["MendingView"][] | null;
         };
         /** Part[list[PlacedView]] */
         Part_list_PlacedView__: {
@@ -6034,7 +6081,9 @@ export interface components {
             worn?: components["schemas"]["Part_list_WornView__"] | null;
             lies?: components["schemas"]["Part_LiesView_"] | null;
             layers?: components["schemas"]["Part_LayersView_"] | null;
+            mending?: components["schemas"]["Part_list_MendingView__"] | null;
             sheets?: components["schemas"]["Part_LoadsView_"] | null;
+            ways?: components["schemas"]["Part_WaysView_"] | null;
             layup?: components["schemas"]["Part_LayupView_"] | null;
             price?: components["schemas"]["Part_PriceView_"] | null;
             rows?: components["schemas"]["Part_list_RowView__"] | null;
@@ -6252,6 +6301,15 @@ export interface components {
             deviation: number | null;
         };
         /**
+         * RestedView
+         * @description The last line where what is left to look at was not looked at to its end: others have to go first. It may be
+         *     asked for again after so many seconds.
+         */
+        RestedView: {
+            /** Again After */
+            again_after: number;
+        };
+        /**
          * RevolutionFigures
          * @description A bellied body: the radii at the heights where it was read.
          */
@@ -6342,7 +6400,9 @@ export interface components {
         };
         /**
          * Scene
-         * @description A job as built: `stopped` says where and why it ended, if it did; `waiting` which slow results are not there.
+         * @description A job as built for its open step: `stopped` says where and why it ended, if it did; `waiting` which slow results
+         *     are not there; `levels` the worst of each step that was looked at, `told` the steps of which nothing more is to be
+         *     said.
          *
          *     `whole` is false where the build is still under way and this is what there is of it.
          */
@@ -6354,6 +6414,8 @@ export interface components {
             levels: {
                 [key: string]: ("ok" | "look" | "stop") | null;
             };
+            /** Told */
+            told: ("measure" | "unwrap" | "artwork" | "layers" | "sheets" | "layup" | "price")[];
             stopped: components["schemas"]["StopView"] | null;
             /** Waiting */
             waiting: components["schemas"]["WaitingView"][];
@@ -6808,6 +6870,17 @@ export interface components {
             outside_volume_ml: number;
         };
         /**
+         * WaysView
+         * @description What ways of laying a batch take: a film to a load and several films on a mat, sets as they are drawn and their
+         *     pieces loose; null where that cannot be.
+         */
+        WaysView: {
+            one_film: components["schemas"]["wimple_core__views__loads__WayView"] | null;
+            shared: components["schemas"]["wimple_core__views__loads__WayView"] | null;
+            drawn: components["schemas"]["wimple_core__views__loads__WayView"] | null;
+            loose: components["schemas"]["wimple_core__views__loads__WayView"] | null;
+        };
+        /**
          * WeakestView
          * @description The two films whose joint fails first, the lower one first.
          */
@@ -6944,6 +7017,16 @@ export interface components {
              * @default []
              */
             have: string[];
+            /**
+             * Page
+             * @default
+             */
+            page: string;
+            /**
+             * Rest
+             * @default false
+             */
+            rest: boolean;
         };
         /**
          * MadeOut
@@ -9368,7 +9451,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Scene"];
+                    "application/json": components["schemas"]["Scene"] | components["schemas"]["LaterView"] | components["schemas"]["RestedView"] | components["schemas"]["DoingView"];
                 };
             };
             /** @description Not Found */

@@ -25,7 +25,7 @@
   // svelte-ignore state_referenced_locally
   const hand = new ArtworkHand(job, view);
   const px = $derived(view.px);
-  const shown = $derived(verdictShown(scene, job.shown));
+  const shown = $derived(verdictShown(job.judged, job.shown));
   const chosen = $derived(Math.min(job.selected, scene.placed.length - 1));
   const lies = $derived(job.document?.reference?.lies ?? '');
   const traced = $derived(!!scene.placed[chosen]?.page && job.seenThrough && !job.picture.hand && !job.pieces.on);

@@ -21,7 +21,7 @@
   const pad = 6;
   const box = $derived<Bounds>([all.bounds[0] - pad, all.bounds[1] - pad, all.bounds[2] + pad, all.bounds[3] + pad]);
   const n = $derived(all.layers.length);
-  const shown = $derived(verdictShown(scene, job.shown));
+  const shown = $derived(verdictShown(job.judged, job.shown));
   /** Is the clicked verdict about this layer? Its sentence begins with the layer's name. */
   const isOf = (name: string) => {
     const said = shown?.sentence.toLowerCase() ?? '';

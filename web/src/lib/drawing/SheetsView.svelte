@@ -168,7 +168,7 @@
         stroke-width={1.4 * px}
       />
     {/if}
-    {#if session.makes && s.drawn && !page}<SetsByHand {job} patches={sheet.patches} {view} />{/if}
+    {#if session.makes && s.movable && !page}<SetsByHand {job} patches={sheet.patches} {view} />{/if}
     <Dimension
       {px}
       from={[0, -edge - 22 * px]}

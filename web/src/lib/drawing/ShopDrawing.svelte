@@ -26,7 +26,8 @@
     p[1] + d.out[1] * d.row * STEP * px,
   ];
   const bad = (field: string) =>
-    !!field && scene.verdicts.some((v) => v.level !== 'ok' && (v.field === field || v.field.startsWith(`${field}.`)));
+    !!field &&
+    job.judged.verdicts.some((v) => v.level !== 'ok' && (v.field === field || v.field.startsWith(`${field}.`)));
 
   /** Where figures beside the drawing stand: in order of height, never closer than a line of text. */
   const beside = $derived.by(() => {

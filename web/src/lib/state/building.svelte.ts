@@ -1,13 +1,15 @@
 /** Building: the newest document at the server, one answer awaited at a time. */
 import { ApiError, client, Offline, takeAs, type Fault, type JobDocument, type Schemas } from '../api/client';
-import { KnownParts, type Scene } from './scene';
+import { KnownParts, laterJudged, NOT_JUDGED, type Scene } from './scene';
 import { piecesOf, LINES } from '../api/lines';
 import { session } from './session.svelte';
-import { DOING, type Step } from './steps';
+import { DOING, STEPS, type Step } from './steps';
 
-type Doing = { doing: Step; share: number };
+type Line = Schemas['Scene'] | Schemas['DoingView'] | Schemas['LaterView'] | Schemas['RestedView'];
 
 const RETRY_AFTER_MS = 3000;
+/** So often what is left to look at is asked for again where it ended before its end. */
+const MOST_TRIES = 5;
 /** Computing that takes longer than this is said. */
 export const SAY_AFTER_MS = 300;
 
@@ -26,6 +28,8 @@ export interface Built {
 
 export class Building {
   scene = $state.raw<Scene | null>(null);
+  /** What is said of each step, and which of them stand so for what is drawn. */
+  judged = $state.raw(NOT_JUDGED);
   /** Is an answer on its way to what the hand did last? */
   working = $state(false);
   /** Has it been so for so long that it is said? */
@@ -41,6 +45,11 @@ export class Building {
   private run: Promise<void> | null = null;
   /** Drops the answer that is awaited to what the hand holds. */
   private awaited: AbortController | null = null;
+  /** Drops what is still looked at of the last answer. */
+  private lane: AbortController | null = null;
+  private tries = 0;
+  /** Tells this page from others of the same member. */
+  private readonly page = Math.random().toString(36).slice(2);
   private retry: ReturnType<typeof setTimeout> | undefined;
 
   constructor(
@@ -72,11 +81,19 @@ export class Building {
     this.awaited?.abort();
   }
 
+  /** Nothing is wanted any more: the page is left. */
+  close() {
+    clearTimeout(this.retry);
+    this.lane?.abort();
+    this.lane = null;
+  }
+
   private async once() {
     await session.styled;
     const { document, step, edits, held } = this.of.wanted();
     // A step may be chosen before the job has come; it is built as soon as it has.
     if (!document) return;
+    this.close();
     const overtaken = new AbortController();
     this.awaited = held ? overtaken : null;
     this.doing = DOING[step];
@@ -85,25 +102,33 @@ export class Building {
       const body = await takeAs<ReadableStream<Uint8Array>>(
         client.POST('/api/jobs/{job_id}/build', {
           params: { path: { job_id: this.id } },
-          body: { document: document as never, step, have: this.known.digests },
+          // What the hand holds is looked at further once it lets go.
+          body: { document: document as never, step, have: this.known.digests, page: this.page, rest: !held },
           headers: { Accept: LINES },
           parseAs: 'stream',
           signal: overtaken.signal,
         }),
       );
-      for await (const line of piecesOf<Schemas['Scene'] | Doing>(body)) {
+      const lines = piecesOf<Line>(body);
+      for (let next = await lines.next(); !next.done; next = await lines.next()) {
+        const line = next.value;
         if ('doing' in line) {
-          this.doing = DOING[line.doing];
+          this.doing = DOING[line.doing as Step];
           this.share = line.share;
-          continue;
         }
+        if (!('document' in line)) continue;
         await this.of.quiet();
         if (overtaken.signal.aborted) return;
         this.scene = this.known.scene(line, this.scene);
-        this.of.normalised(line.document, edits);
+        this.judged = line.whole ? this.known.judged(line, this.judged) : { ...this.judged, told: [] };
+        this.of.normalised(line.document as JobDocument, edits);
         if (!line.whole) continue;
         this.missed = false;
         this.of.refused(line.stopped ? [line.stopped.fault] : []);
+        if (held) break;
+        this.lane = overtaken;
+        void this.hear(lines, overtaken.signal);
+        return;
       }
     } catch (bad) {
       if (overtaken.signal.aborted) return;
@@ -111,6 +136,26 @@ export class Building {
       else if (bad instanceof Offline) this.later();
       else throw bad;
     }
+  }
+
+  /** What is looked at once the open step is shown: each line as it comes, until another answer is asked for. */
+  private async hear(lines: AsyncGenerator<Line>, signal: AbortSignal) {
+    let again = RETRY_AFTER_MS;
+    try {
+      for await (const line of lines) {
+        await this.of.quiet();
+        if (signal.aborted) return;
+        if ('again_after' in line) again = line.again_after * 1000;
+        if (!('later' in line) || !this.scene) continue;
+        this.scene = this.known.later(line, this.scene);
+        this.judged = laterJudged(line, this.judged);
+      }
+    } catch {
+      // The connection was lost in the middle of it: it is asked for again.
+    }
+    if (signal.aborted) return;
+    if (this.judged.told.length === STEPS.length) this.tries = 0;
+    else if (this.tries++ < MOST_TRIES) this.retry = setTimeout(() => void this.ask(), again);
   }
 
   /** No answer came: what the drawing shows is old until one does, and it is asked for again. */

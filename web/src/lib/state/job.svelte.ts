@@ -84,6 +84,10 @@ export class JobState {
   get scene() {
     return this.building.scene;
   }
+  /** What is judged of each step. */
+  get judged() {
+    return this.building.judged;
+  }
   get working() {
     return this.building.working;
   }
@@ -250,6 +254,11 @@ export class JobState {
 
   build() {
     return this.building.ask();
+  }
+
+  /** The page is left. */
+  close() {
+    this.building.close();
   }
 
   /** Save now, after any save that is under way. */

@@ -1,9 +1,9 @@
 /** Verdicts told apart: two may say the same of two drawings. */
 import type { Verdict } from '../api/client';
-import type { Scene } from './scene';
+import type { Judged } from './scene';
 
 export const keyOf = (v: Verdict) => `${v.code} ${v.field} ${v.sentence}`;
 
 /** The verdict that was clicked. */
-export const verdictShown = (scene: Scene, shown: string) =>
-  shown ? scene.verdicts.find((v) => keyOf(v) === shown) : undefined;
+export const verdictShown = (judged: Judged, shown: string) =>
+  shown ? judged.verdicts.find((v) => keyOf(v) === shown) : undefined;

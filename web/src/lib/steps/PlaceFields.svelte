@@ -26,11 +26,11 @@
   const round = $derived(job.scene?.measure.closed ?? true);
   /** Has this drawing shades that film has not? */
   const shaded = $derived(
-    (job.scene?.verdicts ?? []).some((v) => v.code === 'artwork.gradient' && v.field === `${element}.source.file`),
+    job.judged.verdicts.some((v) => v.code === 'artwork.gradient' && v.field === `${element}.source.file`),
   );
   /** Is it a picture that is traced? */
   const traced = $derived(
-    (job.scene?.verdicts ?? []).some((v) => v.code === 'artwork.traced' && v.field === `${element}.source.colours`),
+    job.judged.verdicts.some((v) => v.code === 'artwork.traced' && v.field === `${element}.source.colours`),
   );
   let trouble = $state('');
   const others = $derived(

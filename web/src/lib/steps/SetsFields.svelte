@@ -10,7 +10,9 @@
   const films = $derived([...new Set(((job.value('sheets.by_hand') ?? []) as { film: string }[]).map((p) => p.film))]);
   const held = $derived((job.value('sheets.held') ?? []) as { corner: string }[]);
   /** Work in panels keeps its arrangement, and lies by itself. */
-  const alone = $derived(sheets?.parted.length ? null : (sheets?.drawn ?? null));
+  const alone = $derived(!!sheets?.movable);
+  const ways = $derived(job.scene?.ways);
+  const again = $derived(!ways || !!job.scene?.old.includes('ways'));
   const chosen = $derived(job.sets.chosen);
   const turns = $derived(
     sheets?.loads.flatMap((l) => l.patches).find((p) => p.name === chosen?.film)?.turns ?? 'never',
@@ -28,13 +30,18 @@
 </script>
 
 {#if alone && sheets}
-  {@const says = (w: typeof alone) => `${w.film_area} · ${w.placements.toLocaleString('en')} by hand`}
+  {@const says = (w: NonNullable<typeof ways>['drawn']) =>
+    again || !w ? 'being worked out …' : `${w.film_area} · ${w.placements.toLocaleString('en')} by hand`}
   {@const less = sheets.is_loose ? '' : 'at most '}
   <Either
     label="What keeps its arrangement"
     ways={[
-      ['as_drawn', 'Sets as they are drawn', says(alone)],
-      ['loose', 'Pieces loose', sheets.loose ? less + says(sheets.loose) : 'as close as goes'],
+      ['as_drawn', 'Sets as they are drawn', says(ways?.drawn ?? null)],
+      [
+        'loose',
+        'Pieces loose',
+        again || ways?.loose ? (again ? '' : less) + says(ways?.loose ?? null) : 'as close as goes',
+      ],
     ]}
     chosen={sheets.is_loose ? 'loose' : 'as_drawn'}
     onpick={(way) => job.set('sheets.pieces', way)}

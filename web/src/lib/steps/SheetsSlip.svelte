@@ -15,6 +15,7 @@
 
   let { job, load = $bindable() }: { job: JobState; load: number } = $props();
   const sheets = $derived(job.scene?.sheets);
+  const ways = $derived(job.scene?.ways);
   void tables.load();
   $effect(() => {
     // Once for each job: what the answers change must not ask again.
@@ -74,15 +75,17 @@
     {/each}
     {#if sheets.pages.length}<PrintedPages {job} bind:load on={reached} />{/if}
   {/if}
-  {#if sheets?.one_film && sheets.shared}
-    {@const says = (w: typeof sheets.shared) =>
-      `${w.loads} load${w.loads === 1 ? '' : 's'} · ${w.minutes} min · ${w.film_area}`}
+  {#if sheets && ways?.one_film && ways.shared}
+    {@const says = (w: NonNullable<typeof ways.shared>) =>
+      job.scene?.old.includes('ways')
+        ? 'being worked out …'
+        : `${w.loads} load${w.loads === 1 ? '' : 's'} · ${w.minutes} min · ${w.film_area}`}
     <div class="mt-2">
       <Either
         label="How films share loads"
         ways={[
-          ['one_film', 'One film to a load', says(sheets.one_film)],
-          ['shared', 'Several films on a mat', says(sheets.shared)],
+          ['one_film', 'One film to a load', says(ways.one_film)],
+          ['shared', 'Several films on a mat', says(ways.shared)],
         ]}
         chosen={sheets.is_shared ? 'shared' : 'one_film'}
         onpick={(way) => job.set('sheets.mats', way)}

@@ -6,6 +6,7 @@
   import { day } from './day';
   import Glyph from './Glyph.svelte';
   import History from './History.svelte';
+  import Looking from './Looking.svelte';
   import Places from './Places.svelte';
 
   let { job }: { job: JobState } = $props();
@@ -53,7 +54,8 @@
   </svg>
   <nav aria-label="Steps of the job" class="absolute bottom-0 h-[52px]" style:left="{left}px">
     {#each STEPS as step, i (step)}
-      {@const level = job.scene?.levels[step]}
+      {@const level = job.judged.levels[step]}
+      {@const again = !!job.scene && !job.judged.told.includes(step)}
       <a
         href="/jobs/{job.id}/{step}"
         aria-current={i === here ? 'step' : undefined}
@@ -62,8 +64,8 @@
         style:width="{PITCH - 2}px"
         style:padding-left="10px"
       >
-        <span class="absolute top-1 flex" style:left="-5px"
-          >{#if level}<Glyph {level} />{/if}</span
+        <span class="absolute top-1 flex items-center gap-[3px]" style:left="-5px" data-looking={again}
+          >{#if level}<Glyph {level} faint={again} />{/if}{#if again}<Looking />{/if}</span
         >
         {STEP_NAMES[step]}
       </a>

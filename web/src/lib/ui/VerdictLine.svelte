@@ -11,11 +11,10 @@
   let { job }: { job: JobState } = $props();
   const weight = { stop: 0, look: 1, ok: 2 };
   const mine = $derived(
-    (job.scene?.verdicts ?? [])
-      .filter((v) => v.step === job.step)
-      .toSorted((a, b) => weight[a.level] - weight[b.level]),
+    job.judged.verdicts.filter((v) => v.step === job.step).toSorted((a, b) => weight[a.level] - weight[b.level]),
   );
-  const fault = $derived(job.scene?.stopped?.step === job.step ? job.scene.stopped.fault : null);
+  const stopped = $derived(job.scene?.stopped?.step === job.step ? job.scene.stopped.fault : null);
+  const fault = $derived(stopped ?? job.judged.faults[job.step] ?? null);
 
   function show(v: Verdict) {
     job.shown = job.shown === keyOf(v) ? '' : keyOf(v);

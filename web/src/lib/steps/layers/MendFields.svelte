@@ -5,7 +5,8 @@
   import Fold from '../../ui/Fold.svelte';
 
   let { job }: { job: JobState } = $props();
-  const ways = $derived(job.scene?.layers?.mending ?? []);
+  const ways = $derived(job.scene?.mending ?? []);
+  const again = $derived(!job.scene?.mending || job.scene.old.includes('mending'));
   type Way = { label: string; path: string; on: boolean | number; size?: boolean };
   const WAYS: Record<string, Way> = {
     thicken: { label: 'Widen what is too thin', path: 'layers.mend.thicken', on: true },
@@ -18,8 +19,11 @@
   const could = $derived(ways.filter((w) => w.places && !w.done).length);
 </script>
 
-{#if ways.length}
-  <Fold title="Mending" note={done ? `${done} done` : could ? `${could} can be done` : 'nothing to mend'}>
+{#if ways.length || job.scene?.layers?.layers.length}
+  <Fold
+    title="Mending"
+    note={again ? 'being looked at …' : done ? `${done} done` : could ? `${could} can be done` : 'nothing to mend'}
+  >
     {#each ways as w (w.kind)}
       {@const way = WAYS[w.kind]!}
       <div class="border-hairline border-b py-[7px] leading-tight">
@@ -29,7 +33,7 @@
               type="checkbox"
               id="field-{way.path}"
               class="accent-blue size-5"
-              disabled={!w.done && (!w.places || !w.possible)}
+              disabled={!w.done && (again || !w.places || !w.possible)}
               checked={w.done}
               onchange={(e) =>
                 job.set(way.path, e.currentTarget.checked ? way.on : typeof way.on === 'number' ? 0 : false)}
@@ -37,11 +41,13 @@
           >
         </div>
         <p class="fine pl-8">
-          {!w.possible
-            ? `${w.places} places: too many to mend one by one; draw it larger, or take another film`
-            : w.places
-              ? `${w.places === 1 ? 'one place' : `${w.places} places`}; ${w.done ? 'changed' : 'changes'} ${w.area} of the look, edges by ${w.shift}`
-              : 'nothing of that kind'}
+          {again
+            ? 'being looked at …'
+            : !w.possible
+              ? `${w.places} places: too many to mend one by one; draw it larger, or take another film`
+              : w.places
+                ? `${w.places === 1 ? 'one place' : `${w.places} places`}; ${w.done ? 'changed' : 'changes'} ${w.area} of the look, edges by ${w.shift}`
+                : 'nothing of that kind'}
         </p>
         {#if way.size && w.done}<Field {job} path={way.path} label="Size" />{/if}
       </div>

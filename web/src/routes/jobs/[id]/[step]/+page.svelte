@@ -25,6 +25,7 @@
 
   async function open(id: number) {
     trouble = '';
+    job?.close();
     const next = new JobState(id);
     job = next;
     try {
@@ -80,6 +81,7 @@
     window.addEventListener('pagehide', leave);
     return () => {
       window.removeEventListener('pagehide', leave);
+      job?.close();
       void job?.store();
     };
   });
