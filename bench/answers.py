@@ -67,6 +67,8 @@ def _edits_of(client: Any, job: Any, raw: dict[str, Any]) -> Row:
         "first_ms": took[0] * 1e3,
         "sent_kb": statistics.median(sent[2:]) / 1000,
         "first_kb": sent[0] / 1000,
+        "limit_ms": 100,
+        "limit_kb": 30,
     }
 
 

@@ -19,6 +19,7 @@ from pathlib import Path
 from typing import Any
 
 from doors import Shop
+from page import PageAsks
 from running import ROOT, program
 from samples import drawing, example
 
@@ -47,9 +48,14 @@ Job.objects.bulk_create(Job(**{{name: getattr(first, name) for name in fields}})
 """
 
 
-def _manage(data: Path, *command: str) -> None:
+def make_shop(data: Path, people: int, tickets: int) -> None:
+    """A workshop of so many people, and so many jobs on its Bench."""
     env = {**os.environ, "WIMPLE_MODE": "serve", "WIMPLE_DATA": str(data)}
-    subprocess.run([str(ROOT / "wimple"), "manage", *command], env=env, check=True, stdout=subprocess.DEVNULL)
+    cup = ROOT / "examples" / "perihelion-cup.wimple.json"
+    made = MAKE.format(people=people, secret=SECRET, example=cup, tickets=tickets)
+    subprocess.run(
+        [str(ROOT / "wimple"), "manage", "shell", "-c", made], env=env, check=True, stdout=subprocess.DEVNULL
+    )
 
 
 class Hand:
@@ -62,7 +68,7 @@ class Hand:
         for file in dict.fromkeys(e["source"]["file"] for e in self.document.get("elements", [])):
             shop("POST", f"/jobs/{self.job}/drawings", file=(file, drawing(file)))
         self.revision = shop("GET", f"/jobs/{self.job}")[1]["revision"]
-        self.have: list[str] = []
+        self.page = PageAsks(shop, self.job, f"p{n}")
 
     def _timed(self, what: str, *asked: Any) -> dict[str, Any]:
         began = time.monotonic()
@@ -76,9 +82,8 @@ class Hand:
             document["elements"][0]["placements"][0]["up_mm"] = round(35 + 10 * self.rng.random(), 2)
         else:
             document["wrap"] = {**document.get("wrap", {}), "overlap_mm": round(3 * self.rng.random(), 2)}
-        asked = {"document": document, "step": "artwork", "have": self.have}
-        scene = self._timed("build", "POST", f"/jobs/{self.job}/build", asked)
-        self.have = [p["digest"] for p in scene.get("parts", {}).values()]
+        # The open step, and whatever comes of the rest until the next edit.
+        self.took["build"].append(self.page.ask(document, True))
         time.sleep(0.6)
         saved = self._timed("save", "PUT", f"/jobs/{self.job}", {"revision": self.revision, "document": document})
         self.revision, self.document = saved.get("revision", self.revision), document
@@ -93,12 +98,10 @@ class Hand:
 
 
 def shop_at_work(people: int = 30, seconds: float = 90.0) -> list[Row]:
-    """Saves, builds and the Bench for people who each change their job and think for five seconds."""
+    """Saves, builds and the Bench for people who each change their job and think for a while, their lanes at work."""
     took: dict[str, list[float]] = {what: [] for what in LIMITS_S}
     with program("serve") as (address, data):
-        cup = ROOT / "examples" / "perihelion-cup.wimple.json"
-        made = MAKE.format(people=people, secret=SECRET, example=cup, tickets=TICKETS)
-        _manage(data, "shell", "-c", made)
+        make_shop(data, people, TICKETS)
         hands = [Hand(Shop(address, f"hand {n}", SECRET), n, took) for n in range(people)]
         for hand in hands:
             hand.edit()

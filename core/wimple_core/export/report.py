@@ -43,6 +43,7 @@ from .report_shapes import (
     StrainReport,
     TakenReport,
     TemplateReport,
+    TookReport,
     VerdictReport,
     WayReport,
     WeedingReport,
@@ -423,6 +424,7 @@ def make_report(b: Build) -> Report:
             )
             for v in b.verdicts
         ],
+        took=[TookReport(stage=stage, ms=round(1000 * s, 2)) for stage, s in b.took.items()],
     )
 
 

@@ -402,6 +402,13 @@ class VerdictReport(_Part):
     sentence: str
 
 
+class TookReport(_Part):
+    """What one stage of the build took, in ms; next to nothing where it was known from before."""
+
+    stage: str
+    ms: float
+
+
 class Report(_Part):
     """All that was found out about a job. Where a job was only measured, `template`, `joint` and
     `price` are null and the lists after them empty."""
@@ -439,3 +446,4 @@ class Report(_Part):
     loose: WayReport | None
     price: PriceReport | None
     verdicts: list[VerdictReport]
+    took: list[TookReport]

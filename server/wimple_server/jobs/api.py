@@ -229,7 +229,9 @@ def restore(request: HttpRequest, job_id: int, wanted: RestoreIn) -> dict[str, o
     return _out(history.restore(job_of(request, job_id), wanted.revision, wanted.to, who(request)))
 
 
-@router.post("/jobs/{int:job_id}/build", response={200: Scene | LaterView | RestedView | DoingView, **ERRORS}, auth=viewers)
+@router.post(
+    "/jobs/{int:job_id}/build", response={200: Scene | LaterView | RestedView | DoingView, **ERRORS}, auth=viewers
+)
 def build_job(request: HttpRequest, job_id: int, wanted: BuildIn) -> HttpResponse | StreamingHttpResponse:
     """Everything a step shows, for a document that need not be saved yet, without the parts that are there already.
 
