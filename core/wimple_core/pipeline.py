@@ -260,8 +260,12 @@ class _Walk:
     def mends(self) -> None:
         """What every way of mending would change, for the verdicts of the layers that are there already."""
         films, plan, get = self.found["films"], self.job.layers, self.bring.cache.get
-        self.keep("mends", self.keys["films"], lambda: mending_of(films, plan, get))
-        self.found["layers"] = with_mending(self.found["layers"], films, self.found["mends"])
+        layers, mending = (
+            self.found["layers"],
+            self.keep("mends", self.keys["films"], lambda: mending_of(films, plan, get)),
+        )
+        key = ("mended", *self.keys["layers"], *self.keys["mends"])
+        self.found["layers"] = get(key, lambda: with_mending(layers, films, mending))
 
     @property
     def _box(self) -> float:

@@ -118,15 +118,18 @@ def test_pieces_move_turn_mirror_align_and_spread() -> None:
     assert now[small] == pytest.approx(box[small]) and now[disc][0] == pytest.approx(box[disc][0], abs=1e-4)
 
 
+MICRONS = st.integers(0, 50_000).map(lambda n: n / 1000)
+
+
 @settings(max_examples=60, deadline=None)
-@given(points=st.lists(st.tuples(st.floats(0, 50), st.floats(0, 50)), min_size=5, max_size=12), by=st.floats(0.2, 12))
+@given(points=st.lists(st.tuples(MICRONS, MICRONS), min_size=5, max_size=12), by=st.floats(0.2, 12))
 def test_outlines_of_convex_shapes_by_steiner(points: list[tuple[float, float]], by: float) -> None:
     """Steiner: the area of a convex shape grown by d is A + P d + pi d^2, round; and it shrinks back to itself."""
     hull = shapely.convex_hull(shapely.MultiPoint(points))
     if hull.geom_type != "Polygon" or hull.area < 1:
         return
     grown = offset(hull, by, 0.001)
-    assert grown.area == pytest.approx(hull.area + hull.length * by + math.pi * by**2, rel=2e-4)
+    assert grown.area == pytest.approx(hull.area + hull.length * by + math.pi * by**2, rel=2e-4, abs=0.003)
     assert offset(grown, -by, 0.001).symmetric_difference(hull).area < 0.02 * hull.length
     mitred = offset(hull, by, 0.001, "mitred")
     blunt = offset(hull, by, 0.001, "blunt")

@@ -74,7 +74,9 @@ def test_a_move_comes_to_what_is_made_anew(name: str, move: dict[str, float]) ->
         place[field] = (place.get(field) or 0.0) + by
     after, anew = walked(raw, "artwork", cache), walked(raw, "artwork", StageCache())
     assert after.levels == anew.levels
-    assert [v.sentence() for v in after.verdicts] == [v.sentence() for v in anew.verdicts]
+    said = [(v.code, v.level, v.subject, v.remedy, sorted(v.fixes)) for v in after.verdicts]
+    assert said == [(v.code, v.level, v.subject, v.remedy, sorted(v.fixes)) for v in anew.verdicts]
+    assert [v.value for v in after.verdicts] == pytest.approx([v.value for v in anew.verdicts], rel=1e-3, abs=1e-3)
     for a, b in zip(after.layers.layers, anew.layers.layers, strict=True):  # type: ignore[union-attr]
         assert a.region.symmetric_difference(b.region).area < 1e-4
         assert a.marks.symmetric_difference(b.marks).area < 1e-4

@@ -499,7 +499,7 @@ def test_where_a_hand_puts_the_films_on_the_object_is_where_it_puts_them_on_the_
     b = build(load_job(raw), TWO, "layers")
     layers, hand = b.layers, b.layers.hand  # type: ignore[union-attr]
     assert layers and hand and b.fit and b.template
-    laid, worn = lay_ups(2, hand), worn_view(layers, b.fit, b.template, True)
+    laid, worn = lay_ups(2, hand), worn_view(b.films, b.fit, b.template, layers)
     (dx, dy), place = b.fit.still.move if b.fit.still else (0.0, 0.0), np.array([17.0, 101.0])
     for n in (0, 7, 39):
         a, shift = laid.turn[n, 1], laid.shift[n, 1]

@@ -151,7 +151,7 @@ def test_a_printed_element_is_no_layer_and_comes_as_face_and_cut() -> None:
     b = build(load_job(raw), {"a.svg": ART, "b.svg": plain})
     assert [la.colour for la in b.layers.layers] == ["#c22a2a"]
     # The object wears it all the same.
-    worn = {w.colour for w in worn_view(b.layers, b.fit, b.template)}
+    worn = {w.colour for w in worn_view(b.films, b.fit, b.template)}
     assert worn == {"#c22a2a", "#e8822a", "#1c3d7a", "#ffffff"}
     assert {p.colour for p in ticket_view(b).paints} == worn
     files = {f.path: f.data for f in all_files(b, {"a.svg": ART, "b.svg": plain})}

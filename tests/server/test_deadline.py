@@ -44,7 +44,7 @@ def test_a_build_that_takes_too_long_says_so(
         while True:
             pass
 
-    monkeypatch.setattr(pipeline, "make_layers", slow)
+    monkeypatch.setattr(pipeline, "make_films", slow)
     began = time.monotonic()
     scene = api.scene(job.pk, job.document, "artwork")
     assert time.monotonic() - began < 10
