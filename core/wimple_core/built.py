@@ -81,8 +81,9 @@ def stages_upto(step: Step) -> tuple[Stage, ...]:
 
 
 def stages_shown(step: Step) -> tuple[Stage, ...]:
-    """The stages that an open step shows: itself, what it reads, and the films that its object wears; no alternatives
-    and no remedies, and the order of the cuts only where it is drawn."""
+    """The stages that an open step shows: itself, what it reads, and what its drawing and its object need (what is free
+    is the template's to say, and the object wears the films); no alternatives and no remedies, and the order of the
+    cuts only where it is drawn."""
     later = (*ALTERNATIVES, *REMEDIES, *(() if step == "sheets" else ("cutting",)))
     worn = ("films",) if step == "artwork" else ()
     return tuple(
