@@ -27,7 +27,7 @@ from .measure.flat_bodies import MeshBody
 from .measure.mesh import body_from
 from .measure.silhouette import Outline
 from .slow import Kept, Slow, Wanted, natural_width, outline_in_photo, separated_drawing, traced_picture
-from .taking_in import contour_in, font_in, triangles_in
+from .taking_in import contour_in, first_in, font_in, triangles_in
 
 T = TypeVar("T")
 QUICK_PIXELS = 500_000
@@ -101,10 +101,26 @@ class Bringer:
             pixels = self.cache.get(("picture", digest), lambda: picture_pixels(data()) if is_picture(data()) else 0)
             if pixels:
                 return self._traced(data, digest, how, pixels <= QUICK_PIXELS)
-            width = self.cache.get(("size", digest), lambda: self._made_once(natural_width(data, digest, self.run)))
+            width = self.cache.get(("size", digest), lambda: self._width(data, digest, how, widest))
             tolerance = tolerance_for(width, widest)
             wanted = separated_drawing(data, digest, tolerance, how, self.run)
             return self.cache.result(("drawing", digest, tolerance, how), lambda: self._made_once(wanted))
+
+    def _width(self, data: Callable[[], bytes], digest: str, how: Reading, widest: float) -> float:
+        """How wide a drawing is at its own size. Where nothing is known of it yet it is read once for that and for
+        itself."""
+        size = natural_width(data, digest, self.run)
+        if self.kept.has(size.wanted.kind, size.wanted.key):
+            return self._made_once(size)
+        began = time.monotonic()
+        width, tolerance, written = self.run(first_in, data(), widest, how)
+        took = time.monotonic() - began
+        drawn = separated_drawing(data, digest, tolerance, how, self.run)
+        for slow, made in ((size, size.write(width)), (drawn, written)):
+            if took > KEEP_AFTER_S:
+                self.kept.keep(slow.wanted.kind, slow.wanted.key, made)
+        self.cache.result(("drawing", digest, tolerance, how), lambda: drawn.read(written))
+        return float(width)
 
     def _traced(self, data: Callable[[], bytes], digest: str, how: Reading, quick: bool) -> Result[Separated]:
         """A picture traced as finely as its pixels are, however large it is laid; a rough tracing of one that takes its

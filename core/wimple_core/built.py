@@ -86,9 +86,8 @@ def stages_shown(step: Step) -> tuple[Stage, ...]:
     cuts only where it is drawn."""
     later = (*ALTERNATIVES, *REMEDIES, *(() if step == "sheets" else ("cutting",)))
     worn = ("films",) if step == "artwork" else ()
-    return tuple(
-        stage for stage in (*stages_upto("artwork" if step == "unwrap" else step), *worn) if stage not in later
-    )
+    drawn: dict[Step, Step] = {"measure": "unwrap", "unwrap": "artwork"}
+    return tuple(stage for stage in (*stages_upto(drawn.get(step, step)), *worn) if stage not in later)
 
 
 def stages_after(step: Step) -> tuple[Stage, ...]:

@@ -5,7 +5,6 @@ from __future__ import annotations
 import hashlib
 import itertools
 import threading
-import time
 from collections import OrderedDict
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
@@ -89,16 +88,12 @@ class Breathing:
 
     def __init__(self, cache: Caching, breathe: Callable[[], None]) -> None:
         self._cache, self._breathe = cache, breathe
-        self.waited = 0.0
-        """How many seconds it waited in all."""
 
     def result(self, key: Key, make: Callable[[], T]) -> Result[T]:
         """As of the cache."""
 
         def made() -> T:
-            began = time.monotonic()
             self._breathe()
-            self.waited += time.monotonic() - began
             return make()
 
         return self._cache.result(key, made)

@@ -77,6 +77,18 @@ class Cuts:
             self.ids,
         )
 
+    def between(self, first: int, end: int) -> Cuts:
+        """The paths from one on, as far as before another, by their numbers."""
+        at = int(self.ends[first - 1]) if first else 0
+        return Cuts(
+            self.points[at : int(self.ends[end - 1])],
+            self.ends[first:end] - at,
+            self.closed[first:end],
+            self.roles[first:end],
+            self.pieces[first:end],
+            self.ids,
+        )
+
     @cached_property
     def region(self) -> BaseGeometry:
         """The areas that the rings go round, their holes left out. Lines have none."""

@@ -33,7 +33,11 @@ def bytes_of(value: object) -> int:
         elif isinstance(v, np.ndarray):
             total += OBJECT_BYTES + v.nbytes
             if v.dtype == object:
-                todo += v.ravel().tolist()
+                shapes = shapely.is_geometry(v)
+                # Many geometries are counted at once: one that stands in two lists is counted twice.
+                total += GEOMETRY_BYTES * int(shapes.sum())
+                total += PLACE_BYTES * int(shapely.get_num_coordinates(v[shapes]).sum())
+                todo += v[~shapes].tolist()
         elif isinstance(v, dict):
             total += OBJECT_BYTES + 16 * len(v)
             todo += v.keys()

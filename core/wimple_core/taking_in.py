@@ -18,10 +18,11 @@ import numpy as np
 from PIL import Image
 
 from .artwork import Artwork, Reading, clean_svg, read_drawing, read_outline, take_in_drawing
+from .artwork.drawing import page_width
 from .artwork.lettering import open_face
 from .artwork.tracing import trace
 from .errors import BadDocument, BadDrawing, WimpleError, seen_from
-from .fit.separated import as_bytes, prepare
+from .fit.separated import as_bytes, prepare, tolerance_for
 from .measure.mesh import likely_unit, load_mesh
 from .measure.photo import suggest_marks
 from .measure.silhouette import Outline, find_outline, open_picture, upright_jpeg
@@ -208,6 +209,23 @@ def outlined_in(data: bytes, progress: Any) -> Outline:
 def separated_in(data: bytes, tolerance: float, how: Reading) -> bytes:
     """A drawing read to a tolerance (mm, at its own size) and separated, as it is kept."""
     return as_bytes(prepare(read_drawing(data, tolerance, how)))
+
+
+def first_in(data: bytes, widest: float, how: Reading) -> tuple[float, float, bytes]:
+    """A drawing of which nothing is known yet: how wide (mm) it is at its own size, and it as `separated_in` gives it,
+    as finely as it must be read to be placed `widest` mm wide, with that tolerance. Read once where it is about as wide
+    as its page."""
+    page = page_width(data)
+    if page is not None:
+        tolerance = tolerance_for(page, widest)
+        art = read_drawing(data, tolerance, how)
+        width = max(art.bounds[2] - art.bounds[0], 1e-6)
+        if tolerance_for(width, widest) == tolerance:
+            return width, tolerance, as_bytes(prepare(art))
+    else:
+        width = width_in(data)
+    tolerance = tolerance_for(width, widest)
+    return width, tolerance, separated_in(data, tolerance, how)
 
 
 def traced_in(data: bytes, how: Reading, progress: Any) -> bytes:

@@ -32,6 +32,7 @@ AT_ONCE = 2
 AGAIN_AFTER_S = 2.0
 LOOKS_S = 0.05
 LONGEST_WAIT_S = 1.0
+CLOCK_S = 0.5
 POLITE = 10
 """A lane's thread gives way to all others by so much (`nice`)."""
 
@@ -40,11 +41,15 @@ class Dropped(BaseException):
     """The lane is not wanted any more. No fault and no error, so that nothing on its way takes it for one."""
 
 
-class Pieces(Protocol):
-    """What is left to do: makes the pieces, one at each step with a line for each; before anything new it calls
-    `breathe`."""
+class Late(BaseException):
+    """A piece of a lane takes longer than it is given. Neither a fault nor an error."""
 
-    def __call__(self, breathe: Callable[[], None]) -> Iterator[bytes]: ...
+
+class Pieces(Protocol):
+    """What is left to do: makes the pieces, one at each step with a line for each; before anything new it lets the lane
+    `breathe`, and what may take long it makes `within` a time."""
+
+    def __call__(self, lane: Lane) -> Iterator[bytes]: ...
 
 
 class Lane:
@@ -57,6 +62,7 @@ class Lane:
         os.set_blocking(self._wake, False)
         self._lock = threading.Lock()
         self._over = False
+        self._until: float | None = None
         self.dropped_at: float | None = None
         self.rested_at: float | None = None
         """When it was dropped, and when its thread did nothing any more."""
@@ -68,11 +74,33 @@ class Lane:
             if self._over or self.dropped_at is not None:
                 return
             self.dropped_at = time.monotonic()
-            if self._thread.ident is not None:
-                raised = ctypes.py_object(Dropped)
-                ctypes.pythonapi.PyThreadState_SetAsyncExc(ctypes.c_ulong(self._thread.ident), raised)
+            self._raise(Dropped)
         self._lanes.rouse()
         self._tell()
+
+    def _raise(self, what: type[BaseException] | None) -> None:
+        """Raise in its thread, at its next step in Python; None takes back what is on its way."""
+        if self._thread.ident is not None:
+            raised = ctypes.py_object(what) if what is not None else None
+            ctypes.pythonapi.PyThreadState_SetAsyncExc(ctypes.c_ulong(self._thread.ident), raised)
+
+    @contextlib.contextmanager
+    def within(self, seconds: float) -> Iterator[None]:
+        """Raises Late in what its thread does inside once that has taken so long, the waits for others apart."""
+        self._until = time.monotonic() + seconds
+        try:
+            yield
+        finally:
+            with self._lock:
+                self._until = None
+                if self.dropped_at is None:
+                    self._raise(None)
+
+    def _look_at_the_clock(self) -> None:
+        with self._lock:
+            if self._until is not None and time.monotonic() > self._until and not self._over:
+                self._until = None
+                self._raise(Late)
 
     def lines(self, line: socket.socket | None = None) -> Iterator[bytes]:
         """Its lines as they come, until it is through, is dropped, or whoever hears them has hung up."""
@@ -80,7 +108,8 @@ class Lane:
         try:
             while not (self._over and not self._lines):
                 heard: list[Any] = [self._woken, *([line] if line is not None else [])]
-                ready, _, _ = select.select(heard, [], [], 1.0)
+                ready, _, _ = select.select(heard, [], [], CLOCK_S)
+                self._look_at_the_clock()
                 if line in ready and line is not None:
                     if _hung_up(line):
                         return
@@ -95,34 +124,38 @@ class Lane:
         finally:
             self.drop()
 
-    def _breathe(self) -> None:
+    def breathe(self) -> None:
         """Wait for everybody's foreground. Raises Dropped."""
+        began = time.monotonic()
         self._lanes.wait_for_quiet(lambda: self.dropped_at is not None)
         if self.dropped_at is not None:
             raise Dropped
+        with self._lock:
+            if self._until is not None:
+                self._until += time.monotonic() - began
 
     def _run(self) -> None:
         with contextlib.suppress(AttributeError, OSError):
             os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), POLITE)
         try:
-            with self._lanes.turn(self._member, self._breathe):
-                for line in self._pieces(self._breathe):
+            with self._lanes.turn(self._member, self.breathe):
+                for line in self._pieces(self):
                     self._lines.append(line)
                     self._tell()
-                    self._breathe()
-        except Dropped:
+                    self.breathe()
+        except (Dropped, Late):
             pass
         except Exception:
             logging.getLogger("wimple").exception("a lane broke")
         finally:
             # What is raised in it after this finds nothing to end.
-            with contextlib.suppress(Dropped):
+            with contextlib.suppress(Dropped, Late):
                 self._end()
 
     def _end(self) -> None:
         with self._lock:
             self._over = True
-            ctypes.pythonapi.PyThreadState_SetAsyncExc(ctypes.c_ulong(threading.get_ident()), None)
+            self._raise(None)
         self.rested_at = time.monotonic()
         self._tell()
         connections.close_all()

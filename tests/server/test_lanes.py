@@ -15,22 +15,20 @@ from wimple_core.cache import StageCache
 from wimple_core.verdict import STEPS
 from wimple_server.jobs import building
 from wimple_server.jobs.models import Job
-from wimple_server.lanes import MOST, Lane, Lanes
-
-Breathe = Callable[[], None]
+from wimple_server.lanes import MOST, Lane, Lanes, Late
 
 
-def words(*some: bytes, every: Callable[[], None] = lambda: None) -> Callable[[Breathe], Iterator[bytes]]:
-    def pieces(breathe: Breathe) -> Iterator[bytes]:
+def words(*some: bytes, every: Callable[[], None] = lambda: None) -> Callable[[Lane], Iterator[bytes]]:
+    def pieces(lane: Lane) -> Iterator[bytes]:
         for word in some:
-            breathe()
+            lane.breathe()
             every()
             yield word
 
     return pieces
 
 
-def busily(breathe: Breathe) -> Iterator[bytes]:
+def busily(lane: Lane) -> Iterator[bytes]:
     """One piece that never ends, and never breathes."""
     yield b"first"
     while True:
@@ -67,6 +65,21 @@ def test_the_next_edit_of_the_page_drops_it_within_20_ms(lanes: Lanes) -> None:
     assert sorted(took)[len(took) // 2] < 0.02, took
 
 
+def test_a_piece_that_takes_too_long_is_broken_off_and_the_next_is_made(lanes: Lanes) -> None:
+    def pieces(lane: Lane) -> Iterator[bytes]:
+        for n in range(3):
+            try:
+                with lane.within(0.2):
+                    while n == 1:
+                        sum(range(100))
+                yield b"made %d" % n
+            except Late:
+                yield b"late"
+
+    with lanes.lane("ada", "a", pieces) as lane:
+        assert lane is not None and heard(lane) == [b"made 0", b"late", b"made 2"]
+
+
 def test_what_nobody_hears_any_more_ends(lanes: Lanes) -> None:
     """The answer is given up: the page was closed."""
     with lanes.lane("ada", "a", busily) as lane:
@@ -98,8 +111,8 @@ def test_a_member_has_one_at_a_time_and_others_theirs_beside(lanes: Lanes) -> No
     under: list[str] = []
     most: dict[str, int] = {}
 
-    def slowly(who: str) -> Callable[[Breathe], Iterator[bytes]]:
-        def pieces(breathe: Breathe) -> Iterator[bytes]:
+    def slowly(who: str) -> Callable[[Lane], Iterator[bytes]]:
+        def pieces(lane: Lane) -> Iterator[bytes]:
             under.append(who)
             most[who] = max(most.get(who, 0), under.count(who))
             most["all"] = max(most.get("all", 0), len(under))

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from .artwork import Artwork
 from .dxf import read_dxf
 from .pdf import is_pdf, read_pdf
-from .svg import clean_and_read_svg, clean_svg, read_svg
+from .svg import clean_and_read_svg, clean_svg, read_svg, svg_page_width
 from .tracing import ROUGH_PIXELS, TRACED_PIXELS, Tracing, clean_picture, is_picture, trace
 
 
@@ -36,6 +36,18 @@ def read_drawing(data: bytes, tolerance: float = 0.01, how: Reading = Reading())
     if is_pdf(data):
         return read_pdf(data, tolerance, how.shades)
     return read_dxf(data, tolerance) if is_dxf(data) else read_svg(data, tolerance, how.shades)
+
+
+SMALL_BYTES = 300_000
+"""A larger file is not read finely on a guess."""
+
+
+def page_width(data: bytes) -> float | None:
+    """How wide (mm) the page of a drawing is, where that is known without reading it: of an SVG that is not too large;
+    else None."""
+    if len(data) > SMALL_BYTES or is_picture(data) or is_pdf(data) or is_dxf(data):
+        return None
+    return svg_page_width(data)
 
 
 def clean_drawing(data: bytes) -> bytes:

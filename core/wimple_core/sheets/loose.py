@@ -9,7 +9,6 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 import shapely
-from shapely.geometry.base import BaseGeometry
 
 from ..arrays import Array
 from ..cuts import ROLES, Cuts, together
@@ -50,25 +49,29 @@ def pieces_of(cuts: Cuts) -> list[Piece]:
         middles = shapely.line_interpolate_point([shapely.LineString(p) for p in slits.paths()], 0.5, normalized=True)
         slit, shell = shapely.STRtree(shells).query(middles, predicate="dwithin", distance=1e-6)
         of_slit[slit] = shell
+    # A piece's ring stands before those of its holes: what is of one piece lies together.
+    first = np.flatnonzero(np.diff(owner, prepend=-1))
     out = []
-    for n in range(int(owner[-1]) + 1):
-        mine = rings.where(owner == n)
+    for n, (i, j) in enumerate(zip(first.tolist(), [*first[1:].tolist(), len(rings)], strict=True)):
+        mine = rings.between(i, j)
         if (of_slit == n).any():
             mine = together([mine, slits.where(of_slit == n)])
         moved = _to_corner(mine)
-        holes = tuple(shapely.get_coordinates(r) for r in _holes_of(moved.only("piece", "hole").region))
-        out.append(Piece(moved, outline_of(moved.only("piece").region), holes))
+        left, low, _, _ = mine.bounds
+        paths = [path - (left, low) for path in rings.between(i, j).paths()]
+        out.append(Piece(moved, outline_of(shapely.Polygon(paths[0])), tuple(_closed(path) for path in paths[1:])))
     return out
+
+
+def _closed(path: Array) -> Array:
+    """A ring's points with the first of them once more at the end."""
+    return np.concatenate([path, path[:1]])
 
 
 def _to_corner(cuts: Cuts) -> Cuts:
     """Cuts with their lower left at the origin."""
     left, low, _, _ = cuts.bounds
     return cuts.transform(lambda p: p - (left, low))
-
-
-def _holes_of(region: BaseGeometry) -> list[BaseGeometry]:
-    return [ring for part in shapely.get_parts(region).tolist() for ring in part.interiors]
 
 
 def shapes_of(pieces: Sequence[Piece], turns: Turns, sets: int, gap: float) -> tuple[list[Shape], Filled]:

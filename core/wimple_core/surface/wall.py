@@ -5,8 +5,6 @@ from __future__ import annotations
 import math
 from dataclasses import replace
 
-import shapely
-
 from ..errors import BadReading
 from ..figures import carried
 from ..job.document import Wrap
@@ -14,7 +12,6 @@ from ..measure import Measured
 from ..measure.body import Frustum
 from ..measure.flat_bodies import Panel
 from ..measure.taper import edge_drift, edge_miss
-from ..overlay import difference
 from ..verdict import Verdict, grade
 from .laying import Laying
 from .layout import band, developed, laid_open, sector_of, whole_turn, zones_on
@@ -100,8 +97,7 @@ def unwrap_wall(frustum: Frustum, measured: Measured, laying: Laying) -> Templat
                 hint="Take less overlap, or check that round and across were not mixed up.",
             )
         if wrap.overlap_mm > 0:
-            beyond = shapely.get_parts(difference(outline, band(surface, left, right, low, high)))
-            overlap_part = max(beyond, key=lambda g: g.area)
+            overlap_part = band(surface, right, right, low, high, wrap.overlap_mm)
     verdicts = tuple(wrap_verdicts(wrap, measured, frustum))
     return Template(
         surface=surface,

@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import socket
 import time
-from collections.abc import Callable, Container, Generator, Iterable, Iterator
+from collections.abc import Container, Generator, Iterable, Iterator
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -37,7 +37,7 @@ from wimple_core.views.scene import DoingView, RestedView, SceneWriter
 
 from ..cutters.keeping import tables_of
 from ..deadline import TooLong, no_longer_than
-from ..lanes import AGAIN_AFTER_S, LANES
+from ..lanes import AGAIN_AFTER_S, LANES, Lane, Late
 from ..reading import read_apart
 from ..workshops.models import KeptResults
 from .models import Job, head_of
@@ -173,10 +173,14 @@ def _foreground(asked: Asked, street: Street) -> Iterator[bytes | SceneWriter]:
 def _in_lane(asked: Asked, street: Street, written: SceneWriter, stages: list[Stage]) -> Iterator[bytes]:
     """The lines of what is left to look at, made in a lane."""
 
-    def pieces(breathe: Callable[[], None]) -> Iterator[bytes]:
-        cache = Breathing(CACHE, breathe)
+    def pieces(lane: Lane) -> Iterator[bytes]:
+        cache = Breathing(CACHE, lane.breathe)
         for stage in stages:
-            _make_in_time(street, stage, cache)
+            try:
+                with lane.within(settings.LANE_CLOCK_S):
+                    street.later(stage, cache)
+            except Late:
+                street.break_off(stage, _late(stage, settings.LANE_CLOCK_S))
             yield written.later(street.built(), stage, cache) + b"\n"
 
     with LANES.lane(asked.member, asked.page, pieces) as lane:
@@ -184,22 +188,6 @@ def _in_lane(asked: Asked, street: Street, written: SceneWriter, stages: list[St
             yield RestedView(again_after=AGAIN_AFTER_S).model_dump_json().encode() + b"\n"
         else:
             yield from lane.lines(asked.line)
-
-
-def _make_in_time(street: Street, stage: Stage, cache: Breathing) -> None:
-    """Make a later stage, or give it up where it takes longer than a lane is given for one; what it waited for others
-    does not count."""
-    limit = settings.LANE_CLOCK_S
-    while True:
-        waited, began = cache.waited, time.monotonic()
-        try:
-            with no_longer_than(limit):
-                street.later(stage, cache)
-            return
-        except TooLong:
-            if time.monotonic() - began - (cache.waited - waited) >= 0.9 * limit:
-                street.break_off(stage, _late(stage, limit))
-                return
 
 
 def scene_for(asked: Asked) -> bytes:

@@ -7,7 +7,8 @@ from typing import cast
 from lxml import etree
 
 from ...errors import BadDrawing
-from .coordinates import read_px, read_view_box
+from .coordinates import MM_PER_PX, read_px, read_view_box
+from .safety import parse_svg
 
 
 def page_size_px(root: etree._Element) -> tuple[float, float, tuple[float, float, float, float] | None, bool]:
@@ -30,3 +31,16 @@ def page_size_px(root: etree._Element) -> tuple[float, float, tuple[float, float
         elif h is None:
             h = w * view[3] / view[2]
     return w or 0.0, h or 0.0, view, sized
+
+
+def svg_page_width(data: bytes) -> float | None:
+    """How wide (mm) the page of an SVG file is; None where that cannot be told."""
+    try:
+        width = page_size_px(parse_svg(data))[0] * MM_PER_PX
+    except BadDrawing:
+        return None
+    return width if 0 < width < MOST_MM else None
+
+
+MOST_MM = 1e6
+"""No page is wider."""
