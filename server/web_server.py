@@ -1,5 +1,6 @@
 """Gunicorn's settings: warm before it answers, a keeper of its own for each process."""
 
+import gc
 import threading
 from typing import Any
 
@@ -17,4 +18,9 @@ def post_fork(server: Any, worker: Any) -> None:
     from wimple_server.reading import APART
 
     connections.close_all()
+    # What is loaded stays: it is not looked through for garbage again and again, nor is a drawing of thousands of
+    # pieces each time some hundred more lists are made of it.
+    gc.collect()
+    gc.freeze()
+    gc.set_threshold(50_000, 20, 100)
     threading.Thread(target=APART.warm, daemon=True).start()

@@ -14,7 +14,7 @@ from ..arrangement import EMPTY, areas, as_one, polygons_only
 from ..cache import Keep, digest_of, keep_nothing
 from ..job.document import Mend
 from ..job.shipped import Film
-from ..overlay import commons, difference, intersection, union
+from ..overlay import commons, difference, differences, intersection, union
 from ..thin import narrow_gaps, thin_places
 from .inspection import corners, least_gap
 from .joints import near
@@ -136,12 +136,11 @@ def _widen(parts: np.ndarray, film: Film, mend: Mend, doing: bool) -> Change:
     left = gaps
     for _ in range(TIMES):
         closed = polygons_only(shapely.buffer(shapely.buffer(now, width / 2), -width / 2 * SAFE))
-        narrow = [_parts(difference(closed, now)), left[shapely.get_dimensions(left) == 2]]
-        places = np.concatenate(narrow)
+        places = np.concatenate([_parts(_less(closed, now)), left[shapely.get_dimensions(left) == 2]])
         places = places[shapely.area(places) > SPECK_MM2]
         if not len(places):
             break
-        now = difference(now, union(list(_wider(places, width))))
+        now = _less(now, union(list(_wider(places, width))))
         left = narrow_gaps(_parts(now), width)
         if not len(left):
             break
@@ -149,10 +148,16 @@ def _widen(parts: np.ndarray, film: Film, mend: Mend, doing: bool) -> Change:
     notches = left[shapely.get_dimensions(left) == 2] if len(left) else left
     if len(notches):
         now = union([now, *shapely.buffer(notches, width / 20)])
-    change = Change(difference(now, whole), difference(whole, now), len(gaps))
-    if not doing and len(narrow_gaps(_parts(_changed(whole, change)), width)) >= len(gaps):
+        left = left if doing else narrow_gaps(_parts(now), width)
+    if not doing and len(left) >= len(gaps):
         return NO_CHANGE  # It would help nothing.
-    return change
+    return Change(difference(now, whole), difference(whole, now), len(gaps))
+
+
+def _less(a: BaseGeometry, b: BaseGeometry) -> BaseGeometry:
+    """What one region has beyond another; not yet on the grid where the library needs none."""
+    left: BaseGeometry = differences(np.array([a], dtype=object), np.array([b], dtype=object))[0]
+    return left
 
 
 def _drop(parts: np.ndarray, film: Film, mend: Mend, doing: bool) -> Change:

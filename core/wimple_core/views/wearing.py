@@ -20,6 +20,8 @@ from ..surface.pieces import Pieces
 from .drawn import Ring, View, rings_of, thinned
 
 TURN = 2 * math.pi
+WORN_MM = 0.04
+"""Contours are thinned to this for the object, whose picture is coarser than a drawing."""
 
 
 class WornView(View):
@@ -67,7 +69,7 @@ def worn_view(films: Films, fit: Fit, template: Template, layers: Layers | None 
         return np.column_stack(surface.wrap(p[:, 0], p[:, 1]))
 
     def rings(region: BaseGeometry) -> list[Ring]:
-        return rings_of(shapely.multipolygons(shapely.transform(thinned(region), back)), 0.0, 5)
+        return rings_of(shapely.multipolygons(shapely.transform(thinned(region, WORN_MM), back)), 0.0, 5)
 
     hand = layers.hand.moved((-dx, -dy)) if layers and layers.hand else None
     moves = _moves(films, hand, template, back) if hand else [[] for _ in films.each]

@@ -1,22 +1,30 @@
 /** Answers that come line by line: each a piece of JSON of its own. */
 export const LINES = 'application/x-ndjson';
+const END = 10;
 
 /** The pieces of a body, as they come. */
 export async function* piecesOf<T>(body: ReadableStream<Uint8Array>): AsyncGenerator<T> {
-  const reader = body.pipeThrough(new TextDecoderStream() as never).getReader() as ReadableStreamDefaultReader<string>;
-  // What came of the line that is under way: a long one comes in many chunks, each looked through once.
-  let begun: string[] = [];
+  const reader = body.getReader();
+  // What came of the line that is under way: a long one comes in many chunks, and is read as words once.
+  let begun: Uint8Array[] = [];
+  const whole = () => {
+    const decoder = new TextDecoder();
+    const words = begun.map((bytes) => decoder.decode(bytes, { stream: true })).join('') + decoder.decode();
+    begun = [];
+    return words;
+  };
   for (;;) {
-    const { done, value = '' } = await reader.read();
-    const [first = '', ...more] = value.split('\n');
-    begun.push(first);
-    for (const next of more) {
-      const line = begun.join('');
-      begun = [next];
-      if (line) yield JSON.parse(line) as T;
+    const { done, value } = await reader.read();
+    let rest = value;
+    for (let at = rest?.indexOf(END) ?? -1; rest && at >= 0; at = rest.indexOf(END)) {
+      begun.push(rest.subarray(0, at));
+      rest = rest.subarray(at + 1);
+      const line = whole();
+      if (line.trim()) yield JSON.parse(line) as T;
     }
+    if (rest?.length) begun.push(rest);
     if (done) break;
   }
-  const line = begun.join('');
+  const line = whole();
   if (line.trim()) yield JSON.parse(line) as T;
 }

@@ -4,7 +4,8 @@
  * Every change is built at once (the newest request wins) and saved a moment later. What was typed stays, whether
  * it can be built or not.
  */
-import { client, takeAs, type Fault, type JobDocument, type Placement, type Schemas } from '../api/client';
+import type { Fault, JobDocument, Placement, Schemas } from '../api/client';
+import { fetchJob, jobAhead } from './ahead';
 import { Building } from './building.svelte';
 import { OnCutterState } from '../cutting/oncutter.svelte';
 import { Cuts } from './cuts.svelte';
@@ -108,7 +109,7 @@ export class JobState {
 
   async open(step: Step) {
     this.step = step;
-    const job = await this.fetch();
+    const job = await jobAhead(this.id);
     this.take(job);
     const kept = this.saving.kept();
     if (kept) {
@@ -118,10 +119,6 @@ export class JobState {
       else this.saving.stale = job.revision;
     }
     await this.build();
-  }
-
-  private fetch() {
-    return takeAs<JobOut>(client.GET('/api/jobs/{job_id}', { params: { path: { job_id: this.id } } }));
   }
 
   private take(job: JobOut) {
@@ -269,7 +266,7 @@ export class JobState {
   async takeNewer() {
     this.saving.forget();
     this.edits++;
-    this.take(await this.fetch());
+    this.take(await fetchJob(this.id));
     await this.build();
   }
 
