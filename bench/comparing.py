@@ -44,7 +44,7 @@ def slower(now: list[Row], before: list[Row]) -> list[str]:
     for row in now:
         old = was.get(row["what"])
         for name in TIMES:
-            if old is None or not isinstance(row.get(name), float) or not isinstance(old.get(name), float):
+            if old is None or not all(isinstance(r.get(name), int | float) for r in (row, old)):
                 continue
             then = old.get("reference_ms", one)
             if then is None:

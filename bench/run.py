@@ -328,7 +328,8 @@ def main() -> None:
             raise SystemExit(f"bench: there is no part “{name}”; there are {', '.join(PARTS)}")
     rows = measured(names or list(PARTS))
     for r in rows:
-        figures = ", ".join(f"{k} {v:.3g}" for k, v in r.items() if isinstance(v, float) and not math.isnan(v))
+        numbers = {k: v for k, v in r.items() if isinstance(v, int | float) and not isinstance(v, bool)}
+        figures = ", ".join(f"{k} {v:.3g}" for k, v in numbers.items() if not math.isnan(v))
         r["within"] = judge(r)
         print(f"{'ok  ' if r['within'] else 'OVER'} {r['what']}: {figures}")
     if comparing:

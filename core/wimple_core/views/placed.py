@@ -23,7 +23,7 @@ from ..fit.ways import WayFigures
 from ..job.document import Element, Placement
 from ..job.lettering import Lettering
 from ..surface import Template
-from .drawn import Ring, View, flat, rings_by_part
+from .drawn import DRAWN_TOLERANCE_MM, Ring, View, flat, rings_by_part
 
 STEP_OF_PLACE = 1e-4
 """How far a middle is moved to see how it moves on the template."""
@@ -61,6 +61,8 @@ class MoveView(View):
     step: float
 
 
+MANY_PLACES, COARSE_MM = 50_000, 0.03
+"""A drawing of so many corners is thinned to that for the screen."""
 PAINT_DIGITS = 2
 """Hundredths of a mm: finer than what contours are thinned to for the screen."""
 
@@ -289,15 +291,18 @@ def placed_view(
     return out
 
 
-def _pieces(c: ColourRegion) -> PiecesView:
+def _pieces(c: ColourRegion, tolerance: float) -> PiecesView:
     parts, names = c.pieces
-    rings, of = rings_by_part(shapely.geometrycollections(parts), digits=PAINT_DIGITS)
+    rings, of = rings_by_part(shapely.geometrycollections(parts), tolerance, PAINT_DIGITS)
     return PiecesView(colour=c.colour, rings=rings, names=list(names), of=of)
 
 
 def paints_view(fit: Fit) -> list[list[PiecesView]]:
     """What each drawing shows, colour by colour, on the template; what moves rigidly, where it lies still."""
-    return [[_pieces(c) for c in (d.still.colours if d.still else d.colours)] for d in fit.drawings]
+    shown = [d.still.colours if d.still else d.colours for d in fit.drawings]
+    places = sum(int(shapely.get_num_coordinates(c.pieces[0]).sum()) for colours in shown for c in colours)
+    tolerance = DRAWN_TOLERANCE_MM if places < MANY_PLACES else COARSE_MM
+    return [[_pieces(c, tolerance) for c in colours] for colours in shown]
 
 
 def gone_view(
@@ -305,7 +310,7 @@ def gone_view(
 ) -> list[list[PiecesView]]:
     """The pieces that were left out of each drawing, where its first copy would show them."""
     return [
-        [_pieces(c) for c in _gone(d, p, drawings[d.element], template)]
+        [_pieces(c, DRAWN_TOLERANCE_MM) for c in _gone(d, p, drawings[d.element], template)]
         for d, p in zip(fit.drawings, (p for e in elements for p in e.placements), strict=True)
     ]
 

@@ -69,8 +69,10 @@ def worn_view(films: Films, fit: Fit, template: Template, layers: Layers | None 
         return np.column_stack(surface.wrap(p[:, 0], p[:, 1]))
 
     def rings(region: BaseGeometry) -> list[Ring]:
-        return rings_of(shapely.multipolygons(shapely.transform(thinned(region, WORN_MM), back)), 0.0, 5)
+        return rings_of(shapely.multipolygons(shapely.transform(thinned(region, WORN_MM), back)), 0.0, digits)
 
+    # Angles want more digits than mm.
+    digits = 5 if surface.closed else 3
     hand = layers.hand.moved((-dx, -dy)) if layers and layers.hand else None
     moves = _moves(films, hand, template, back) if hand else [[] for _ in films.each]
     printed = [
