@@ -33,12 +33,11 @@ from .job.tables import SHIPPED, Tables
 from .layers import Films, Layers, make_films, make_layers, mending_of, moved, with_mending
 from .layers.layer import with_tick
 from .layers.marks import centre_tick
-from .layers.verdicts import base_verdict
+from .layers.verdicts import base_verdict, marks_looked_at
 from .layup import plan_layup
 from .measure import files_of, given_of, measure
 from .measure.capacity import heights_in
 from .measure.flat_bodies import MeshBody
-from .overlay import together
 from .pricing import price_job
 from .sheets import Planned, plan_names, plan_sheets, with_other_ways
 from .sheets.loads import Load, Loads, medium_of
@@ -229,7 +228,7 @@ class _Walk:
         tick = self._tick(made.value, films, -move[0])
         at = None if tick is None else tick.bounds
         self.lying = ("lying", made.number, at)
-        self.still = lying = result(self.lying, lambda: with_tick(made.value, tick)).value
+        self.still = lying = result(self.lying, lambda: marks_looked_at(with_tick(made.value, tick))).value
         base = self.job.layers.base
         # What goes all round has no edge at its sides.
         based = lying.based and base is not None and not (template.surface.closed and template.limits.all_round)
@@ -247,8 +246,7 @@ class _Walk:
         if len(made.layers) < 2 or marks.kind == "none" or not marks.centre:
             return None
         placed = all_cuts(la.cuts.only("piece", "hole", "mark") for la in made.layers).bounds
-        # What shows of films lies apart; what is cut of them may lie on one another.
-        return centre_tick(marks, together(films.shown), placed, x)
+        return centre_tick(marks, films.regions, placed, x)
 
     def _laid_layers(self, lying: Layers, move: tuple[float, float], base: Base | None) -> Layers:
         made, template = moved(lying, move), self.found["unwrap"]

@@ -538,3 +538,49 @@ def test_a_base_that_runs_over_the_edge_says_by_how_much_and_what_fits() -> None
     assert said[0].fix == pytest.approx(1.0)
     raw["layers"]["base"]["outline_mm"] = said[0].fix
     assert not [v for v in build(load_job(raw), files, "layers").verdicts if v.code == "layers.base_room"]
+
+
+STAR_UNDER_SQUARE = svg(
+    '<path d="M50 0L70 30L100 50L70 70L50 100L30 70L0 50L30 30z" fill="#1c3d7a"/>'
+    '<rect x="32" y="32" width="36" height="36" fill="#efc22a"/>'
+)
+STACK = svg(
+    '<rect x="5" y="5" width="90" height="90" fill="#222"/><circle cx="50" cy="50" r="40" fill="#d33"/>'
+    '<path d="M50 14L86 50L50 86L14 50z" fill="#fff"/><rect x="40" y="40" width="20" height="20" fill="#27c"/>'
+)
+
+
+@pytest.mark.parametrize("drawn", [STAR_UNDER_SQUARE, STACK], ids=["star", "stack"])
+@pytest.mark.parametrize("kind", ["crosses", "squares", "strips", "corners"])
+@pytest.mark.parametrize("joint", ["stacked", "knocked_out"])
+@pytest.mark.parametrize("based", [False, True])
+def test_no_mark_is_cut_through_a_piece_of_any_film(drawn: bytes, kind: str, joint: str, based: bool) -> None:
+    """Films lie on one another: what two of them cover is no less covered. By the union of all that is cut."""
+    more = {"base": {"colour": "#ffffff", "outline_mm": 2}} if based else {}
+    for across in (0.0, 9.0):
+        raw = {
+            **cup(),
+            "elements": [element("a.svg", {"width_mm": 60, "up_mm": 45, "centre_deg": across})],
+            "layers": {"joint": joint, "marks": {"kind": kind}, **more},
+        }
+        layers = build(load_job(raw), {"a.svg": drawn}, "layers").layers
+        assert layers is not None
+        work = shapely.union_all([la.region for la in layers.layers])
+        marks = layers.layers[0].marks
+        assert not marks.is_empty and shapely.intersection(work, marks).area == 0 and work.distance(marks) > 0.5
+        assert all(la.marks.equals(marks) for la in layers.layers)
+        assert not [v for v in layers.verdicts if v.code == "layers.marks"]
+
+
+def test_a_mark_through_the_work_is_said() -> None:
+    from wimple_core.layers.layer import with_tick
+    from wimple_core.layers.verdicts import marks_looked_at
+
+    raw = {**cup(), "elements": [element("a.svg", {"width_mm": 60, "up_mm": 45})]}
+    layers = build(load_job(raw), {"a.svg": STACK}, "layers").layers
+    assert layers is not None
+    left, low, right, high = layers.layers[0].region.bounds
+    x, y = (left + right) / 2, (low + high) / 2
+    through = marks_looked_at(with_tick(layers, shapely.box(x - 1, y - 1, x + 1, y + 1))).verdicts[-1]
+    assert (through.code, through.level, through.value) == ("layers.marks", "stop", 1)
+    assert through.places[0] == pytest.approx((x, y))

@@ -3,14 +3,16 @@ over is seen at once."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
-from ..arrangement import prepared
+from ..arrangement import areas
 from ..job.document import Marks
 from ..overlay import difference, together, union
 
@@ -120,9 +122,16 @@ def angles_at_corners(bounds: Bounds, size: float, away: float) -> Placed:
 KINDS = {"crosses": crosses_above, "squares": squares_beside, "strips": strips_beside, "corners": angles_at_corners}
 
 
-def _inside(work: BaseGeometry, bounds: Bounds, size: float, away: float) -> Placed | None:
-    """Two crosses within the work's own box, as far apart as there is room beside the work, the uppermost such place:
-    no film is added for them. None where there is no room."""
+def _free(parts: NDArray[np.object_], boxes: NDArray[np.object_]) -> NDArray[np.bool_]:
+    """Of boxes, of any shape, which meet none of the parts (n,) of the work. Parts may lie on one another."""
+    free = np.ones(boxes.size, dtype=bool)
+    free[shapely.STRtree(parts).query(boxes.ravel(), predicate="intersects")[0]] = False
+    return free.reshape(boxes.shape)
+
+
+def _inside(parts: NDArray[np.object_], bounds: Bounds, size: float, away: float) -> Placed | None:
+    """Two crosses within the box of the work, whose parts are (n,), as far apart as there is room beside it, the
+    uppermost such place: no film is added for them. None where there is no room."""
     left, low, right, high = bounds
     if right - left < 3 * size or high - low < size:
         return None
@@ -130,7 +139,7 @@ def _inside(work: BaseGeometry, bounds: Bounds, size: float, away: float) -> Pla
     x = np.array([left + size / 2, right - size / 2])
     reach = size / 2 + away
     boxes = shapely.box(x[:, None] - reach, y - reach, x[:, None] + reach, y + reach)
-    free = ~shapely.intersects(prepared(work), boxes)
+    free = _free(parts, boxes)
     both = np.flatnonzero(free.all(axis=0))
     if len(both):
         at = float(y[both[0]])
@@ -147,18 +156,20 @@ def place_marks(marks: Marks, regions: list[BaseGeometry], bounds: Bounds) -> Pl
     if marks.kind == "none" or len(regions) < 2:
         return None
     if marks.kind == "crosses" and marks.within:
-        work = together(shapely.get_parts(np.array(regions, dtype=object)))
-        found = _inside(work, bounds, marks.size_mm, marks.away_mm)
+        parts = areas(np.array(regions, dtype=object))
+        found = _inside(parts, bounds, marks.size_mm, marks.away_mm)
         if found is not None:
             return found
     return KINDS[marks.kind](bounds, marks.size_mm, marks.away_mm)
 
 
-def centre_tick(marks: Marks, work: BaseGeometry, placed: Bounds, x: float) -> BaseGeometry | None:
+def centre_tick(marks: Marks, regions: Sequence[BaseGeometry], placed: Bounds, x: float) -> BaseGeometry | None:
     """A tick on the template's centre line, at `x`, that points down along it: by it the pile is laid on the blank. It
     stands above the work where marks do as well (`placed`: the bounds of work and marks), else within the work's own
-    box where there is room beside the work, else above it all the same; None where the line does not cross the work."""
-    left, low, right, high = work.bounds
+    box where there is room beside all of the layers (n,), which may lie on one another, else above them all the same;
+    None where the line does not cross the work."""
+    parts = areas(np.array(list(regions), dtype=object))
+    left, low, right, high = shapely.total_bounds(parts).tolist()
     if marks.kind == "none" or not marks.centre or not left <= x <= right:
         return None
     size = marks.size_mm / 2
@@ -167,6 +178,6 @@ def centre_tick(marks: Marks, work: BaseGeometry, placed: Bounds, x: float) -> B
         y = np.arange(high - size, low, -STEP_MM)
         reach = marks.away_mm
         boxes = shapely.box(x - size / 3 - reach, y - reach, x + size / 3 + reach, y + size + reach)
-        free = np.flatnonzero(~shapely.intersects(prepared(work), boxes))
+        free = np.flatnonzero(_free(parts, boxes))
         foot = float(y[free[0]]) if len(free) else foot
     return shapely.Polygon([(x, foot), (x + size / 3, foot + size), (x - size / 3, foot + size)])

@@ -249,6 +249,32 @@ def base_verdict(base: BaseGeometry, free: BaseGeometry, outline: float) -> Verd
     )
 
 
+def marks_looked_at(layers: Layers) -> Layers:
+    """The same layers, said so where a mark is cut through a piece of any of them: it is cut in every film."""
+    if len(layers.layers) < 2 or not len(layers.layers[0].cuts.only("mark")):
+        return layers
+    marks = areas(np.array([layers.layers[0].marks], dtype=object))
+    pieces = areas(np.array([la.region for la in layers.layers], dtype=object))
+    through = np.unique(shapely.STRtree(pieces).query(marks, predicate="intersects")[0])
+    if not len(through):
+        return layers
+    said = Verdict(
+        "layers.marks",
+        "layers",
+        "stop",
+        len(through),
+        0,
+        "count",
+        "A registration mark would be cut through the work, in every film."
+        if len(through) == 1
+        else f"{len(through)} registration marks would be cut through the work, in every film.",
+        "Set the marks further away, choose others, or leave the tick out.",
+        field="layers.marks.away_mm",
+        places=tuple((float(x), float(y)) for x, y in shapely.get_coordinates(shapely.centroid(marks[through]))),
+    )
+    return replace(layers, verdicts=(*layers.verdicts, said))
+
+
 def borders_blank(edge: Rim, covered: BaseGeometry) -> bool:
     """Does a fair part of what is seen of a layer, its rim, lie next to the bare blank? `covered` is what all layers
     cover."""
