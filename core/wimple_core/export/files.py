@@ -6,9 +6,12 @@ import io
 import re
 import zipfile
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import partial
 
+import numpy as np
+
+from ..arrays import Array
 from ..artwork import clean_drawing, clean_svg
 from ..built import Build
 from ..cuts import Cuts, cuts_along, cuts_round, together
@@ -44,6 +47,35 @@ def file_name(text: str) -> str:
 Maker = Callable[[], str | bytes]
 
 
+Page = tuple[float, float, float, float]
+
+
+def _layer_files(b: Build, slits: Cuts, shared: Page) -> list[tuple[str, Maker]]:
+    """Each layer, and the slit plan, on the page that they share: what is there for a machine is what is cut, mirrored
+    where it is cut so."""
+    assert b.layers and b.sheets
+    overcut, offset = b.job.sheets.overcut_mm, b.sheets.cutter.blade_offset_mm
+    middle = shared[0] + shared[2]
+
+    def over(points: Array) -> Array:
+        """As it is seen from behind, on the same page."""
+        return np.column_stack([middle - points[:, 0], points[:, 1]])
+
+    out: list[tuple[str, Maker]] = []
+    for n, layer in enumerate(b.layers.layers, start=1):
+        name, turned = f"layers/{n:02d}-{file_name(layer.name)}", b.layers.cut_mirrored(layer)
+        cut = replace(layer, cuts=layer.cuts.transform(over)) if turned else layer
+        out.append((f"{name}.svg", partial(layer_svg, cut, shared, turned)))
+        out.append((f"{name}.dxf", partial(dxf_file, named_by_role(cut.cuts, {"piece": layer.name, "mark": "marks"}))))
+        out.append((f"{name}.plt", partial(_plotted, cut.cuts, shared, overcut, offset)))
+    if len(slits):
+        slits = slits.transform(over) if b.layers.through_glass else slits
+        out.append(("layers/slits.svg", partial(slits_svg, slits, shared)))
+        out.append(("layers/slits.dxf", partial(dxf_file, {"slits": slits})))
+        out.append(("layers/slits.plt", partial(_plotted, slits, shared, overcut, offset)))
+    return out
+
+
 def _makers(b: Build, drawings: Mapping[str, bytes], style: LengthStyle) -> list[tuple[str, Maker]]:
     job = b.job
     assert b.template and b.layers and b.sheets and b.cutting
@@ -54,18 +86,7 @@ def _makers(b: Build, drawings: Mapping[str, bytes], style: LengthStyle) -> list
     around = [cuts_round(template.outline, "guide")] if len(slits) else []
     shared = together([*(layer.cuts for layer in layers), *around]).bounds if layers or around else (0, 0, 1, 1)
     offset = b.sheets.cutter.blade_offset_mm
-    out: list[tuple[str, Maker]] = []
-    for n, layer in enumerate(layers, start=1):
-        name = f"layers/{n:02d}-{file_name(layer.name)}"
-        out.append((f"{name}.svg", partial(layer_svg, layer, shared)))
-        out.append(
-            (f"{name}.dxf", partial(dxf_file, named_by_role(layer.cuts, {"piece": layer.name, "mark": "marks"})))
-        )
-        out.append((f"{name}.plt", partial(_plotted, layer.cuts, shared, overcut, offset)))
-    if len(slits):
-        out.append(("layers/slits.svg", partial(slits_svg, slits, shared)))
-        out.append(("layers/slits.dxf", partial(dxf_file, {"slits": slits})))
-        out.append(("layers/slits.plt", partial(_plotted, slits, shared, overcut, offset)))
+    out = _layer_files(b, slits, shared)
     for n, plan in enumerate(b.cutting.plans, start=1):
         load = plan.load
         name = f"sheets/{n:02d}-{file_name(load.name)}-x{load.times}"
@@ -120,7 +141,7 @@ def _kept(b: Build, drawings: Mapping[str, bytes]) -> list[tuple[str, Maker]]:
     return out
 
 
-def _plotted(cuts: Cuts, page: tuple[float, float, float, float], overcut: float, offset: float) -> str:
+def _plotted(cuts: Cuts, page: Page, overcut: float, offset: float) -> str:
     """HP-GL for some cuts, the lower left corner of their page at the origin."""
     return plotter_file(ordered_paths(cuts.transform(lambda p: p - page[:2]), overcut, offset))
 

@@ -39,7 +39,7 @@ def setting_plan_pdf(b: Build, paper: str, style: LengthStyle = "mm") -> bytes:
     for n, load in enumerate(loads, start=1):
         _load(canvas, load, PAPERS[paper], f"{b.job.title}, load {n} of {len(loads)}")
     for layer in b.layers.layers:
-        turned = layer.film.mirrored != b.layers.through_glass
+        turned = b.layers.cut_mirrored(layer)
         outline = _seen(b.template.outline, turned)
         others = [_seen(o.region, turned) for o in b.layers.layers if o is not layer]
         region = _seen(layer.region, turned)

@@ -80,8 +80,9 @@ def slits_svg(slits: Cuts, bounds: Bounds) -> str:
     return _document(bounds, _lines(slits, bounds, "slits", "#b3261e"), "Slits")
 
 
-def layer_svg(layer: Layer, bounds: Bounds) -> str:
-    """One layer on the page that all layers share, its marks in a group of their own."""
+def layer_svg(layer: Layer, bounds: Bounds, mirrored: bool = False) -> str:
+    """One layer on the page that all layers share, its marks in a group of their own; its title says where it is
+    `mirrored`."""
     body = [
         f'<path id="pieces" fill={quoteattr(layer.film_colour)} fill-rule="evenodd"'
         f' d="{path_data(layer.region, bounds)}"/>'
@@ -91,7 +92,7 @@ def layer_svg(layer: Layer, bounds: Bounds) -> str:
     body += _frames(layer.cuts, bounds)
     body += _lines(layer.cuts.only("slit"), bounds, "slits", "#b3261e")
     body += _lines(layer.cuts.only("weed"), bounds, "weed", "#1c3d7a")
-    return _document(bounds, body, f"{layer.name}, {layer.film.name}")
+    return _document(bounds, body, f"{layer.name}, {layer.film.name}{', mirrored, as it is cut' * mirrored}")
 
 
 def load_svg(load: Load) -> str:

@@ -38,6 +38,10 @@ class Layer:
     warm_colour: str | None = None
     """What its colour becomes in the warmth; None where it stays."""
 
+    def cut_mirrored(self, through_glass: bool) -> bool:
+        """Is it cut mirrored: from behind, or seen through the glass it is laid on?"""
+        return self.film.mirrored != through_glass
+
     @cached_property
     def region(self) -> BaseGeometry:
         """The film that stays, marks left out."""
@@ -98,6 +102,16 @@ class Layers:
     shows: tuple[tuple[int, ...], ...] = ()
     """Of the first lay-ups that are simulated which of `meets` show a gap, by their numbers."""
     thickness: Thickness | None = None
+
+    def cut_mirrored(self, layer: Layer) -> bool:
+        """Is one of them cut mirrored?"""
+        return layer.cut_mirrored(self.through_glass)
+
+    @property
+    def outward(self) -> tuple[Layer, ...]:
+        """In the order in which they lie on the blank, the one that touches it first: seen through it, the uppermost
+        lies next to it."""
+        return self.layers[::-1] if self.through_glass else self.layers
 
 
 def moved(layers: Layers, by: tuple[float, float]) -> Layers:

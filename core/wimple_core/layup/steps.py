@@ -53,9 +53,10 @@ class Layup:
     usual: Order = "tape"
 
 
-def _names(layers: Layers, top_first: bool) -> str:
-    names = [layer.name for layer in layers.layers]
-    return ", then ".join(names[::-1] if top_first else names)
+def _names(layers: Layers, outermost_first: bool) -> str:
+    """The layers in the order in which they are laid: from the blank outward, or the outermost first."""
+    names = [layer.name for layer in layers.outward]
+    return ", then ".join(names[::-1] if outermost_first else names)
 
 
 def _level_step(measured: Measured, fit: Fit) -> LayupStep | None:
@@ -145,20 +146,23 @@ def plan_layup(
                 " each piece on it with tweezers where its number is drawn, before the next set's.",
             )
         )
-    by = "the plan under them" if loose else "all marks each time, the one that differs on the right"
+    # From inside, what is seen through glass lies the other way round.
+    glass, side = layers.through_glass, "left" if layers.through_glass else "right"
+    by = "the plan under them" if loose else f"all marks each time, the one that differs on the {side}"
     if many and order == "tape":
         steps.append(
             LayupStep(
                 "Lay up on the tape",
-                f"Top layer first: {_names(layers, True)}. Line up {by}; parchment between lets the layers slide"
-                " until they sit.",
+                f"{'The layer furthest from the glass' if glass else 'Top layer'} first: {_names(layers, True)}."
+                f" Line up {by}; parchment between lets the layers slide until they sit.",
             )
         )
     elif many and order == "mat":
         steps.append(
             LayupStep(
                 "Lay up on the mat",
-                f"Lowest layer first: {_names(layers, False)}. Parchment between the layers, a strip "
+                f"{'The layer next to the glass' if glass else 'Lowest layer'} first: {_names(layers, False)}."
+                " Parchment between the layers, a strip "
                 f"left uncovered as the hinge; line up {'the plan' if loose else 'the marks'}.",
             )
         )
@@ -181,7 +185,8 @@ def plan_layup(
         steps.append(
             LayupStep(
                 "Lay layer on layer",
-                f"On the blank, lowest first: {_names(layers, False)}. Let each one sit before the next.",
+                f"{'On the inside of the glass, what is seen uppermost' if glass else 'On the blank, lowest'} first:"
+                f" {_names(layers, False)}. Let each one sit before the next.",
             )
         )
     steps.append(

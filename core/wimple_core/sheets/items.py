@@ -24,7 +24,7 @@ def item_of(
     its line of a list of names. Its weed frame stands round it, unless it lies `close` to others: then one stands
     round all of them, and the lines that part its waste end half the gap beyond its outline."""
     cuts = layer.cuts if panel is None else panel.cuts
-    if layer.film.mirrored != through_glass:
+    if layer.cut_mirrored(through_glass):
         cuts = cuts.transform(lambda p: p * (-1.0, 1.0))
     away = 0.0 if close else plan.frame_mm
     # Lines that part the waste end at the weed box.
