@@ -11,7 +11,7 @@ import pytest
 import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from samples import board, element, svg
+from samples import board, cup, element, svg
 from wimple_core.built import Build
 from wimple_core.errors import BadDocument
 from wimple_core.export.report import make_report
@@ -235,3 +235,34 @@ def test_bad_film_is_refused_in_words(bad: dict[str, Any], field: str, words: st
     assert found.value.field == field and words in f"{found.value.message} {found.value.hint}"
     with pytest.raises(BadDocument, match="Two pieces of film have the id"):
         load_tables({"stock": [piece("r", "roll", 90, 70), piece("r", "roll", 90, 70)]})
+
+
+def test_what_a_film_asks_for_hangs_on_what_it_is_and_not_on_its_id() -> None:
+    """A shop's own copies of films, under other ids, are treated as those are; what the shop states goes before."""
+    from wimple_core.cutting.advice import believe
+    from wimple_core.job.shipped import FILMS
+    from wimple_core.job.tables import Tables
+
+    mine = {id: FILMS[id].model_copy(update={"id": f"own-{id}", "name": f"Our {id}"}) for id in FILMS}
+    for id in ("glitter", "holographic", "brushed", "reflective", "calendered-gloss"):
+        assert believe([], mine[id]).usual == believe([], FILMS[id]).usual
+    assert believe([], mine["glitter"]).usual == pytest.approx(
+        1.4 * believe([], mine["glitter"].model_copy(update={"finish": "gloss"})).usual
+    )
+    soft = mine["glitter"].model_copy(update={"force_factor": 1.0})
+    assert believe([], soft).usual == pytest.approx(believe([], mine["glitter"]).usual / 1.4)
+    tables = Tables(films=(*FILMS.values(), *mine.values()))
+    drawing = {"a.svg": svg('<rect width="100" height="100" fill="#1c3d7a"/>')}
+    for id in FILMS:
+        said = []
+        for film in (id, f"own-{id}"):
+            raw = {**cup(), "elements": [element("a.svg", {"width_mm": 40, "up_mm": 45})]}
+            raw["layers"] = {"films": [{"colour": "#1c3d7a", "film": film}]}
+            layup = build(load_job(raw), drawing, tables=tables).layup
+            assert layup is not None
+            said.append(
+                [s.words().replace("our ", "") for s in layup.steps if s.title == "Tape"]
+                + [c.text for c in layup.cautions]
+            )
+        assert [w.partition(", for ")[0] for w in said[0]] == [w.partition(", for ")[0] for w in said[1]], id
+        assert ("Burnish longer" in str(said[1])) == ("Burnish longer" in str(said[0]))

@@ -24,8 +24,6 @@ from ..sheets import Load
 
 FORCE_PER_UM = 1.25
 """Of force (gf) for each um of film, where nothing is known of a machine."""
-HARDER = {"glitter": 1.4, "holographic": 1.2, "reflective": 1.3, "brushed": 1.1}
-"""Films that ask for more force than their thickness tells."""
 K = np.linspace(-1.2, 1.2, 49)
 K_SD = 0.35
 WORN_M = np.array([300.0, 500.0, 800.0, 1200.0, 2000.0, 4000.0])
@@ -85,12 +83,13 @@ class Believed:
 
     weights: Array
     film_um: float
-    family: str
+    harder: float
+    """How many times the force of a plain film of that thickness it asks for."""
 
     @cached_property
     def usual(self) -> float:
         """Force (gf) that cuts the film as it is usually, with a new blade."""
-        return FORCE_PER_UM * HARDER.get(self.family, 1.0) * self.film_um
+        return FORCE_PER_UM * self.harder * self.film_um
 
     def chances(self, force: float, blade_m: float) -> tuple[float, float, float]:
         """How likely a cut does not go through, comes out right, and goes into the liner."""
@@ -123,16 +122,16 @@ def believe(entries: Sequence[CutEntry], film: Film) -> Believed:
     """What is believed of a film on a machine after those cuts of it; those without a force or a corner tell
     nothing."""
     weights = norm.pdf(K / K_SD)[:, None, None] * WORN_WEIGHT[None, :, None] * STRAY_WEIGHT[None, None, :]
-    now = Believed(weights / weights.sum(), film.thickness_um, film.id)
+    now = Believed(weights / weights.sum(), film.thickness_um, film.harder)
     told = np.log(now.weights)
     for e in entries:
         if e.setting.force_gf is None or e.corner is None:
             continue
-        one = Believed(now.weights, e.film_um, film.id)
+        one = Believed(now.weights, e.film_um, film.harder)
         odds = _odds(e.setting.force_gf / one.usual, e.blade_m, e.film_um)
         told = told + np.log(np.maximum(odds[("not_through", "right", "into_liner").index(e.corner)], 1e-9))
     weights = np.exp(told - told.max())
-    return Believed(weights / weights.sum(), film.thickness_um, film.id)
+    return Believed(weights / weights.sum(), film.thickness_um, film.harder)
 
 
 def blade_metres(blade: Blade | None, entries: Sequence[CutEntry]) -> float:

@@ -20,6 +20,10 @@ LINER_UM = 150.0
 """How thick the liner under a film is (common practice, no source)."""
 
 
+HARDER = {"glitter": 1.4, "holographic": 1.2, "reflective": 1.3, "brushed": 1.1}
+"""Finishes that ask for more force than a film's thickness tells (common practice, no source)."""
+
+
 class Film(Model):
     """A family of film: what it is, what it takes, what it costs."""
 
@@ -43,7 +47,21 @@ class Film(Model):
     """At how many degrees its colour has half changed; null: it does not."""
     warm_colour: Colour = "#f3efe6"
     """What becomes of its colour in the warmth, where a job says nothing else."""
+    force_factor: Annotated[float, Field(gt=0, le=10)] | None = None
+    """How many times the force of a plain film of its thickness it asks for; null: as films of its finish do."""
+    burnish_longer: bool | None = None
+    """Does it lift from its liner less readily? Null: as a matt film that medium tape is for does."""
     note: str = ""
+
+    @property
+    def lifts_slowly(self) -> bool:
+        """The same, stated or not."""
+        return (self.finish == "matt" and self.tape == "medium") if self.burnish_longer is None else self.burnish_longer
+
+    @property
+    def harder(self) -> float:
+        """The same, stated or not."""
+        return HARDER.get(self.finish, 1.0) if self.force_factor is None else self.force_factor
 
     @property
     def turns(self) -> Literal["never", "half", "any"]:
@@ -209,6 +227,7 @@ FILMS: dict[str, Film] = {
             0.8,
             1.2,
             finish="matt",
+            burnish_longer=False,
             mirrored=True,
             heat_applied=True,
             note="cut mirrored; holds small lettering better",

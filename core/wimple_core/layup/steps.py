@@ -173,7 +173,7 @@ def plan_layup(
             "Tape",
             f"Transfer tape: {tape_words}, for {why}. Turn the work over and peel the liner off the film, "
             "not the film off the liner."
-            + (" Burnish longer over the matt film." if any("matt" in f.id for f in films) else ""),
+            + (" Burnish longer over the matt film." if any(f.lifts_slowly for f in films) else ""),
         )
     )
     panels = max((i.item.panel[1] for load in sheets.loads for i in load.items), default=0)
@@ -249,7 +249,7 @@ def plan_layup(
         metal=any(f.microwave_never for f in films),
         heat=heat,
         drinkware=blank.drinkware,
-        heat_change=any(f.id == "heat-change" for f in films),
+        heat_change=any(f.changes_at_c is not None for f in films),
         vehicle=blank.vehicle or any(z.kind in VEHICLE_ZONES for z in blank.zones),
         candle=blank.burns,
     )
