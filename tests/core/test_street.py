@@ -11,7 +11,7 @@ import pytest
 import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from samples import EXAMPLES, cup, drawing, element, example, svg
+from samples import EXAMPLES, board, cup, drawing, element, example, svg
 from wimple_core.built import STAGES
 from wimple_core.cache import StageCache
 from wimple_core.command import main
@@ -261,3 +261,14 @@ def test_demo_jobs_have_no_stop() -> None:
         raw = example(name)
         files = {name: drawing(name) for name in load_job(raw).drawings}
         assert "stop" not in build(load_job(raw), files).levels.values()
+
+
+@pytest.mark.parametrize(("margin", "said"), [(12, "into the margin"), (0, "over the edge")])
+@pytest.mark.parametrize("up", [20, 180])
+def test_what_runs_over_a_panel_is_said_by_what_is_there(margin: float, said: str, up: float) -> None:
+    raw = {
+        "blank": {**board(300, 200), "margin_mm": margin},
+        "elements": [element("a.svg", {"width_mm": 60, "up_mm": up})],
+    }
+    bad = next(v for v in build(load_job(raw), SQUARE, "artwork").verdicts if v.level == "stop")
+    assert bad.code == "artwork.keep_out" and said in bad.reason

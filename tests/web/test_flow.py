@@ -176,7 +176,7 @@ def test_a_newcomers_cup_from_tape_measure_to_cut_files(inside: Page, tmp_path: 
     page.get_by_role("link", name="Sheets").click()
     page.get_by_role("button", name="Make all files").click()
     with page.expect_download() as download:
-        page.get_by_role("link", name="Download the zip").click(timeout=30_000)
+        page.get_by_role("link", name="Download the zip").click(timeout=90_000)
     archive = zipfile.ZipFile(download.value.path())
     assert archive.testzip() is None
     names = archive.namelist()

@@ -17,6 +17,7 @@ from ..verdict import Verdict, plain
 from .place import PlacedDrawing
 from .turns import on_turn
 
+CLOSE_MM = 0.05
 OVER_JOINT_MM = 0.1
 """Less over a joint is no more than a cut of the blade."""
 
@@ -94,12 +95,13 @@ def keep_out(d: PlacedDrawing, blank: BlankBase, template: Template) -> Verdict:
             figures=names,
         )
     if out >= round_out:
-        where = "lip band" if above > below else "base band"
+        where = "into the lip band" if above > below else "into the base band"
         if not blank.drinkware:
-            where = "margin"
+            margin = template.high - free.high if above > below else free.low - template.low
+            where = "into the margin" if margin > CLOSE_MM else "over the edge"
         share, by = _share_that_fits(d.s_c, d.span_s, free.low, free.high), out
         tall = "is {tall} tall, and {room} is free: it " if share is not None else ""
-        runs = f"{tall}runs {{value}} into the {where}."
+        runs = f"{tall}runs {{value}} {where}."
         move = below if below > above else -above
         mends, there, remedy = "up_mm", round(d.s_c + move + math.copysign(0.1, move), 2), "Move it clear."
     elif surface.closed:

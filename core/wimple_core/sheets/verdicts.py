@@ -86,7 +86,8 @@ def panels_verdict(name: str, one: Parted, plan: SheetPlan) -> Verdict:
     """In how many panels a layer is cut, and whether a joint crosses a piece."""
     count, crossed = len(one.panels), len(one.crossed)
     joints = f"{len(one.joints)} joint{'s' if len(one.joints) != 1 else ''}"
-    said = f"{name} is cut in {count} panels; its {joints} cross "
+    cross = "crosses" if len(one.joints) == 1 else "cross"
+    said = f"{name} is cut in {count} panels; its {joints} {cross} "
     if not crossed:
         return Verdict("sheets.panels", "sheets", "ok", count, None, "count", f"{said}no piece.")
     return Verdict(

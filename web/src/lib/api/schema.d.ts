@@ -7341,6 +7341,10 @@ export interface components {
              * @default #f3efe6
              */
             warm_colour: string;
+            /** Force Factor */
+            force_factor?: number | null;
+            /** Burnish Longer */
+            burnish_longer?: boolean | null;
             /**
              * Note
              * @default
