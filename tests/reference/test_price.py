@@ -153,3 +153,29 @@ def test_margin_is_not_markup() -> None:
     assert price_of(Decimal(10), PricePlan(price_from="markup", markup_percent=50)) == Decimal(15)
     assert margin_and_markup(Decimal(10), Decimal(20)) == (Decimal(50), Decimal(100))
     assert margin_and_markup(Decimal(0), Decimal(0)) == (Decimal(0), Decimal(0))
+
+
+def test_heat_transfer_film_is_charged_no_tape() -> None:
+    """It comes on a carrier of its own (common practice, no source): beside a plain film only that one is taped."""
+    from samples import board, element, svg
+    from wimple_core.job import load_job
+    from wimple_core.pipeline import build_whole
+
+    two = svg('<rect width="100" height="100" fill="#1c3d7a"/><circle cx="50" cy="50" r="30" fill="#efe6c8"/>')
+    paid = {}
+    for hot in ((), ("#1c3d7a",), ("#efe6c8",), ("#1c3d7a", "#efe6c8")):
+        films = [{"colour": c, "film": "heat-transfer"} for c in hot]
+        raw = {
+            "blank": board(200, 200),
+            "elements": [element("a.svg", {"width_mm": 80, "up_mm": 100})],
+            "layers": {"films": films, "marks": {"kind": "none"}, "joint": "stacked"},
+            "layup": {"order": "blank"},
+        }
+        b = build_whole(load_job(raw), {"a.svg": two})
+        assert b.price and b.sheets
+        areas = {p.film_colour: p.area / 1e6 for load in b.sheets.loads for p in load.patches}
+        line = next(line for line in b.price.lines if line.name == "Transfer tape")
+        taped = sum(area for colour, area in areas.items() if colour not in hot)
+        assert float(line.exact) == pytest.approx(taped * float(b.job.price.tape_per_m2), rel=1e-9), hot
+        paid[hot] = line.exact
+    assert paid["#1c3d7a", "#efe6c8"] == 0 < paid["#1c3d7a",] < paid[()]

@@ -98,7 +98,9 @@ def price_job(loads: Loads, plan: PricePlan, layup: Layup, quantity: int) -> Pri
     """Cost and price of one piece of the batch."""
     pieces = Decimal(quantity)
     batch = _film_of_batch(loads)
-    film = {name: laid for name, (laid, _, _) in batch.items()}
+    # Heat-transfer film comes on a carrier of its own.
+    own = {name for name, (film, _) in film_by_name(loads.loads).items() if film.heat_applied}
+    film = {name: laid for name, (laid, _, _) in batch.items() if name not in own}
     # Layers laid up on one tape take one tape as large as the largest; laid one by one each takes its own.
     one_by_one = layup.order == "blank"
     taped = sum(film.values(), Decimal(0)) if one_by_one else max(film.values(), default=Decimal(0))
@@ -107,7 +109,11 @@ def price_job(loads: Loads, plan: PricePlan, layup: Layup, quantity: int) -> Pri
         *((f"Film, {name}", "with its margin", area * price / pieces) for name, (_, area, price) in batch.items()),
         (
             "Transfer tape",
-            "over every layer by itself" if one_by_one else "as large as the largest layer's loads",
+            "none: heat-transfer film has its own carrier"
+            if own and not film
+            else "over every layer by itself"
+            if one_by_one
+            else "as large as the largest layer's loads",
             taped * plan.tape_per_m2 / pieces,
         ),
         ("Blank", "", plan.blank_cost),
