@@ -12,6 +12,7 @@ from collections.abc import Callable, Generator, Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any, TypeVar
 
+import shapely
 from shapely.geometry.base import BaseGeometry
 
 from .apart import Progress as SlowProgress
@@ -45,6 +46,7 @@ from .sheets.pages import pages_of, with_pages
 from .sheets.search import Searched, Show, closer_lay, unseen
 from .slow import Kept, NothingKept, Wanted, flat_patch
 from .surface import Laying, unwrap
+from .surface.extent import heights_of
 from .surface.patch import Patch
 from .verdict import Step
 
@@ -368,8 +370,21 @@ class _Walk:
         self.keep(
             "layup",
             key,
-            lambda: plan_layup(f["measure"], f["artwork"], f["layers"], f["sheets"], self.job.layup, self.tables, cost),
+            lambda: plan_layup(
+                f["measure"], self._lowest(), f["layers"], f["sheets"], self.job.layup, self.tables, cost
+            ),
         )
+
+    def _lowest(self) -> float | None:
+        """How high along the side the lowest edge of all that is laid lies, mm."""
+        fit: Fit = self.found["artwork"]
+        borders = {e.id: e.printed.border_mm for e in self.found["names"].row.elements if e.printed}
+        printed = [
+            shapely.buffer(c.seen, borders[d.element]) for d in fit.drawings if d.element in borders for c in d.colours
+        ]
+        laid = [*(la.region for la in self.found["layers"].layers), *printed]
+        found = heights_of(laid, self.found["unwrap"].surface)
+        return None if found is None else found[0]
 
     def price(self) -> None:
         key = (*self.keys["sheets"], *self.keys["layup"], self.job.price, self.job.pieces)

@@ -192,7 +192,7 @@ def test_level_by_water_or_by_a_gauge(wall: str, poured: bool) -> None:
     b = build(load_job(raw), {"a.svg": BAR})
     step = next(s for s in b.layup.steps if s.title == "Find level")  # type: ignore[union-attr]
     edge = b.fit.drawings[0].span_s[0]  # type: ignore[union-attr]
-    assert ("pour" in step.text) is poured and step.figures["height"][0] == pytest.approx(edge)
+    assert ("pour" in step.text) is poured and step.figures["height"][0] == pytest.approx(edge, abs=0.01)
     if poured:
         from wimple_core.measure.capacity import level_volume_ml
 

@@ -7,22 +7,25 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from decimal import Decimal
 
+import numpy as np
 import shapely
 
 from ..figures import LengthStyle, format_quantity
-from ..fit import Fit
 from ..job.document import LayupPlan
 from ..job.shipped import TapeStrength
 from ..job.tables import SHIPPED, Tables
 from ..job.zones import VEHICLE_ZONES
 from ..layers import Layers
 from ..measure import Measured, kind_of
+from ..measure.body import Frustum
 from ..sheets import Loads
 from ..verdict import Figure, Verdict
 from .cautions import Caution, cautions_for
 from .choice import Choice, Order, choices, usual_order
 
 LEAST_CURE_HOURS = 48.0
+TOLD_APART_MM = 0.05
+"""Along the wall and straight up are told apart where they differ by so much."""
 
 
 @dataclass(frozen=True)
@@ -59,24 +62,30 @@ def _names(layers: Layers, outermost_first: bool) -> str:
     return ", then ".join(names[::-1] if outermost_first else names)
 
 
-def _level_step(measured: Measured, fit: Fit) -> LayupStep | None:
-    if not kind_of(measured.blank).levelled or not fit.drawings:
+def _level_step(measured: Measured, lowest: float | None) -> LayupStep | None:
+    """How level is found where the lowest edge of the decal lies so high along the side (mm)."""
+    if not kind_of(measured.blank).levelled or lowest is None:
         return None
-    height = min(d.span_s[0] for d in fit.drawings)
-    if measured.free.low <= height <= measured.free.high:
-        volume = kind_of(measured.blank).water_to(measured, height)
+    upright = float(measured.body.heights_at(np.array([lowest]))[0]) if isinstance(measured.body, Frustum) else lowest
+    figures: dict[str, Figure] = {"height": (lowest, "mm"), "upright": (upright, "mm")}
+    leans = abs(upright - lowest) >= TOLD_APART_MM
+    if measured.free.low <= lowest <= measured.free.high:
+        volume = kind_of(measured.blank).water_to(measured, lowest)
         if volume > 0:
             return LayupStep(
                 "Find level",
-                "Stand the cup level and pour {volume} of cold water: its level stands {height} above the lower line,"
-                " at the lowest edge of the decal. Mark it with a wipeable pen, pour out, dry.",
-                {"volume": (volume, "ml"), "height": (height, "mm")},
+                "Stand the cup level and pour {volume} of cold water: its level stands {height} above the lower line"
+                + (", along the wall ({upright} straight up)," if leans else ",")
+                + " at the lowest edge of the decal. Mark it with a wipeable pen, pour out, dry.",
+                {"volume": (volume, "ml"), **figures},
             )
-    return LayupStep(
-        "Find level",
-        "Put a rubber band or a height gauge {height} above the lower line, at the lowest edge of the decal.",
-        {"height": (height, "mm")},
+    said = (
+        "Put a rubber band {height} above the lower line, along the wall, or set a height gauge {upright} above it,"
+        " straight up: at the lowest edge of the decal."
+        if leans
+        else "Put a rubber band or a height gauge {height} above the lower line, at the lowest edge of the decal."
     )
+    return LayupStep("Find level", said, figures)
 
 
 def _panels_step(panels: int, lap: float) -> LayupStep:
@@ -93,14 +102,15 @@ def _panels_step(panels: int, lap: float) -> LayupStep:
 
 def plan_layup(
     measured: Measured,
-    fit: Fit,
+    lowest: float | None,
     layers: Layers,
     sheets: Loads,
     plan: LayupPlan,
     tables: Tables = SHIPPED,
     blank_cost: Decimal = Decimal(0),
 ) -> Layup:
-    """The steps of the job in their order; the blank costs `blank_cost`."""
+    """The steps of the job in their order; the lowest edge of the decal lies `lowest` mm along the side, and the blank
+    costs `blank_cost`."""
     blank = measured.blank
     many = len(layers.layers) > 1
     films = [layer.film for layer in layers.layers]
@@ -134,7 +144,7 @@ def plan_layup(
             "Clean", "Wipe the blank with rubbing alcohol of about 70 %, let it dry, and keep fingers off the place."
         ),
     ]
-    level = _level_step(measured, fit)
+    level = _level_step(measured, lowest)
     if level:
         steps.append(level)
     loose = any(i.item.loose for load in sheets.loads for i in load.items)
