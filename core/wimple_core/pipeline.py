@@ -46,7 +46,7 @@ from .sheets.pages import pages_of, with_pages
 from .sheets.search import Searched, Show, closer_lay, unseen
 from .slow import Kept, NothingKept, Wanted, flat_patch
 from .surface import Laying, unwrap
-from .surface.extent import heights_of
+from .surface.extent import Extent, extent_of
 from .surface.patch import Patch
 from .verdict import Step
 
@@ -371,20 +371,22 @@ class _Walk:
             "layup",
             key,
             lambda: plan_layup(
-                f["measure"], self._lowest(), f["layers"], f["sheets"], self.job.layup, self.tables, cost
+                f["measure"], self._extent(), f["layers"], f["sheets"], self.job.layup, self.tables, cost, self._bleed
             ),
         )
 
-    def _lowest(self) -> float | None:
-        """How high along the side the lowest edge of all that is laid lies, mm."""
+    def _extent(self) -> Extent | None:
+        """How far all that is laid reaches, borders of what is printed included."""
         fit: Fit = self.found["artwork"]
         borders = {e.id: e.printed.border_mm for e in self.found["names"].row.elements if e.printed}
-        printed = [
-            shapely.buffer(c.seen, borders[d.element]) for d in fit.drawings if d.element in borders for c in d.colours
-        ]
-        laid = [*(la.region for la in self.found["layers"].layers), *printed]
-        found = heights_of(laid, self.found["unwrap"].surface)
-        return None if found is None else found[0]
+        bordered = [(borders[d.element], c.seen) for d in fit.drawings if d.element in borders for c in d.colours]
+        printed = [shapely.buffer(seen, border) for border, seen in bordered]
+        return extent_of([*(la.region for la in self.found["layers"].layers), *printed], self.found["unwrap"].surface)
+
+    @property
+    def _bleed(self) -> float:
+        """How far a pattern stands over the edge, to be trimmed in place, mm."""
+        return max((e.pattern.bleed_mm for e in self.job.elements if e.pattern), default=0.0)
 
     def price(self) -> None:
         key = (*self.keys["sheets"], *self.keys["layup"], self.job.price, self.job.pieces)

@@ -86,3 +86,23 @@ def test_the_lowest_star_of_a_pattern() -> None:
     surface = b.template.surface
     wanted = lowest_by_hand([la.region for la in b.layers.layers], surface.scale_at(0.0), surface.k)
     assert level_of(b)[0] == pytest.approx(wanted, abs=0.02) and wanted < 5
+
+
+@pytest.mark.parametrize(("width", "closes"), [(60, False), (150, False), (231, True)])
+def test_only_what_goes_all_round_is_told_to_close_its_seam(width: float, closes: bool) -> None:
+    words = " ".join(s.words() for s in lay(place={"width_mm": width, "up_mm": 40}).layup.steps)
+    assert ("close the seam last" in words) is closes
+
+
+def test_a_bleed_is_trimmed_and_nothing_else_is() -> None:
+    raw = example("case-lid-stars")
+    raw["elements"][0]["pattern"]["bleed_mm"] = 3
+    trimmed = {}
+    for bleed in (3, 0):
+        raw["elements"][0]["pattern"]["bleed_mm"] = bleed
+        files = {f: (EXAMPLES / "drawings" / f).read_bytes() for f in load_job(raw).drawings}
+        steps = build(load_job(raw), files).layup.steps
+        trimmed[bleed] = [s.words() for s in steps if s.title == "Trim the edge"]
+        titles = [s.title for s in steps]
+        assert not bleed or titles.index("Trim the edge") == titles.index("Apply") + 1
+    assert trimmed[0] == [] and "3.0 mm" in trimmed[3][0]

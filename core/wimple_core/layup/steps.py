@@ -19,6 +19,7 @@ from ..layers import Layers
 from ..measure import Measured, kind_of
 from ..measure.body import Frustum
 from ..sheets import Loads
+from ..surface.extent import Extent
 from ..verdict import Figure, Verdict
 from .cautions import Caution, cautions_for
 from .choice import Choice, Order, choices, usual_order
@@ -102,15 +103,16 @@ def _panels_step(panels: int, lap: float) -> LayupStep:
 
 def plan_layup(
     measured: Measured,
-    lowest: float | None,
+    extent: Extent | None,
     layers: Layers,
     sheets: Loads,
     plan: LayupPlan,
     tables: Tables = SHIPPED,
     blank_cost: Decimal = Decimal(0),
+    bleed: float = 0.0,
 ) -> Layup:
-    """The steps of the job in their order; the lowest edge of the decal lies `lowest` mm along the side, and the blank
-    costs `blank_cost`."""
+    """The steps of the job in their order. The decal reaches as far as `extent` tells and stands over the edge by
+    `bleed` mm, to be trimmed; the blank costs `blank_cost`."""
     blank = measured.blank
     many = len(layers.layers) > 1
     films = [layer.film for layer in layers.layers]
@@ -144,7 +146,7 @@ def plan_layup(
             "Clean", "Wipe the blank with rubbing alcohol of about 70 %, let it dry, and keep fingers off the place."
         ),
     ]
-    level = _level_step(measured, lowest)
+    level = _level_step(measured, extent.low if extent else None)
     if level:
         steps.append(level)
     loose = any(i.item.loose for load in sheets.loads for i in load.items)
@@ -204,9 +206,18 @@ def plan_layup(
             "Apply",
             "Hinge a strip at one edge, stick the middle first and go out to both sides with the squeegee; "
             "then peel the tape back flat at a sharp angle."
-            + (" Start at the front and close the seam last." if measured.body.closed else ""),
+            + (" Start at the front and close the seam last." if extent and extent.all_round else ""),
         )
     )
+    if bleed > 0:
+        steps.append(
+            LayupStep(
+                "Trim the edge",
+                "The pattern stands over the edge by {bleed}: burnish the edge, then trim along it with a new blade,"
+                " held flat, cutting away from yourself.",
+                {"bleed": (bleed, "mm")},
+            )
+        )
     if heat:
         steps.append(
             LayupStep("Heat", "Press heat-transfer film with the heat and time its maker gives, through a cover sheet.")
