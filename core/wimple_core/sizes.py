@@ -33,11 +33,13 @@ def bytes_of(value: object) -> int:
         elif isinstance(v, np.ndarray):
             total += OBJECT_BYTES + v.nbytes
             if v.dtype == object:
-                shapes = shapely.is_geometry(v)
-                # Many geometries are counted at once: one that stands in two lists is counted twice.
-                total += GEOMETRY_BYTES * int(shapes.sum())
-                total += PLACE_BYTES * int(shapely.get_num_coordinates(v[shapes]).sum())
-                todo += v[~shapes].tolist()
+                # Geometries are counted all at once.
+                every = {id(g): g for g in v.ravel().tolist() if id(g) not in seen}
+                shapes = [g for g in every.values() if isinstance(g, BaseGeometry)]
+                total += GEOMETRY_BYTES * len(shapes)
+                total += PLACE_BYTES * int(shapely.get_num_coordinates(np.array(shapes, dtype=object)).sum())
+                seen.update(id(g) for g in shapes)
+                todo += [g for g in every.values() if not isinstance(g, BaseGeometry)]
         elif isinstance(v, dict):
             total += OBJECT_BYTES + 16 * len(v)
             todo += v.keys()

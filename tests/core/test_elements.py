@@ -155,4 +155,5 @@ def test_a_drawing_that_moves_as_one_is_the_same_as_laid_anew() -> None:
         left = min(min(r[::2]) for r in drawn) + lies["da"]
         regions = shapely.get_coordinates([la.seen for la in moved.layers.layers])
         a, s = surface.wrap(regions[:, 0], regions[:, 1])
-        assert (left, low) == pytest.approx((a.min(), s.min()), abs=0.02)
+        # It is thinned to 0.04 mm for the object.
+        assert (left, low) == pytest.approx((a.min(), s.min()), abs=0.041)

@@ -148,10 +148,10 @@ def _widen(parts: np.ndarray, film: Film, mend: Mend, doing: bool) -> Change:
     notches = left[shapely.get_dimensions(left) == 2] if len(left) else left
     if len(notches):
         now = union([now, *shapely.buffer(notches, width / 20)])
-        left = left if doing else narrow_gaps(_parts(now), width)
-    if not doing and len(left) >= len(gaps):
+    change = Change(difference(now, whole), difference(whole, now), len(gaps))
+    if not doing and len(narrow_gaps(_parts(_changed(whole, change)), width)) >= len(gaps):
         return NO_CHANGE  # It would help nothing.
-    return Change(difference(now, whole), difference(whole, now), len(gaps))
+    return change
 
 
 def _less(a: BaseGeometry, b: BaseGeometry) -> BaseGeometry:
