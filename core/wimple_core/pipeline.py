@@ -260,10 +260,8 @@ class _Walk:
     def mends(self) -> None:
         """What every way of mending would change, for the verdicts of the layers that are there already."""
         films, plan, get = self.found["films"], self.job.layers, self.bring.cache.get
-        layers, mending = (
-            self.found["layers"],
-            self.keep("mends", self.keys["films"], lambda: mending_of(films, plan, get)),
-        )
+        layers = self.found["layers"]
+        mending = self.keep("mends", self.keys["films"], lambda: mending_of(films, plan, get))
         key = ("mended", *self.keys["layers"], *self.keys["mends"])
         self.found["layers"] = get(key, lambda: with_mending(layers, films, mending))
 

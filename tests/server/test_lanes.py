@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import socket
 import threading
 import time
 from collections.abc import Callable, Iterator
@@ -87,6 +88,20 @@ def test_what_nobody_hears_any_more_ends(lanes: Lanes) -> None:
         lines = lane.lines()
         next(lines)
         lines.close()  # type: ignore[attr-defined]
+        until = time.monotonic() + 5
+        while lane.rested_at is None and time.monotonic() < until:
+            time.sleep(0.001)
+        assert lane.rested_at is not None
+
+
+def test_a_page_that_is_closed_ends_it(lanes: Lanes) -> None:
+    mine, theirs = socket.socketpair()
+    with mine, lanes.lane("ada", "a", busily) as lane:
+        assert lane is not None
+        lines = lane.lines(mine)
+        assert next(lines) == b"first"
+        theirs.close()
+        assert list(lines) == []
         until = time.monotonic() + 5
         while lane.rested_at is None and time.monotonic() < until:
             time.sleep(0.001)

@@ -414,6 +414,36 @@ describe('an answer in lines', () => {
     }
   });
 
+  it('that breaks off, or ends before it is whole, is asked for again, and nothing waits for ever', async () => {
+    const job = await opened();
+    const real = server.fetch;
+    const half = '{"doing":"artwork","share":0.5}\n';
+    for (const broken of [true, false]) {
+      const body = () =>
+        new ReadableStream<Uint8Array>({
+          start(to) {
+            to.enqueue(new TextEncoder().encode(half));
+            if (!broken) to.close();
+          },
+          pull(to) {
+            if (broken) to.error(new TypeError('network error'));
+          },
+        });
+      let asked = 0;
+      vi.stubGlobal('fetch', async (request: Request) => {
+        if (request.url.endsWith('/build') && !asked++) return new Response(body());
+        return real(request);
+      });
+      job.set('title', `Moved ${broken}`);
+      await rest(50);
+      expect([asked, job.working, job.exact]).toEqual([1, false, false]);
+      // At the next save that reaches the server, at the latest after a while.
+      await rest(3800);
+      expect([asked, job.working, job.exact]).toEqual([2, false, true]);
+    }
+    vi.stubGlobal('fetch', real);
+  });
+
   it('lets a viewer try things out and keeps nothing of it', async () => {
     const job = await opened();
     session.keep({ role: 'viewer', csrf: '' } as never);

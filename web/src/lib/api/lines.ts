@@ -1,8 +1,10 @@
 /** Answers that come line by line: each a piece of JSON of its own. */
+import { Offline } from './client';
+
 export const LINES = 'application/x-ndjson';
 const END = 10;
 
-/** The pieces of a body, as they come. */
+/** The pieces of a body, as they come. Throws Offline where it breaks off. */
 export async function* piecesOf<T>(body: ReadableStream<Uint8Array>): AsyncGenerator<T> {
   const reader = body.getReader();
   // What came of the line that is under way: a long one comes in many chunks, and is read as words once.
@@ -14,7 +16,9 @@ export async function* piecesOf<T>(body: ReadableStream<Uint8Array>): AsyncGener
     return words;
   };
   for (;;) {
-    const { done, value } = await reader.read();
+    const { done, value } = await reader.read().catch(() => {
+      throw new Offline('The connection to the workshop’s server was lost.');
+    });
     let rest = value;
     for (let at = rest?.indexOf(END) ?? -1; rest && at >= 0; at = rest.indexOf(END)) {
       begun.push(rest.subarray(0, at));

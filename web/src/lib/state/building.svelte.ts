@@ -48,6 +48,7 @@ export class Building {
   /** Drops what is still looked at of the last answer. */
   private lane: AbortController | null = null;
   private tries = 0;
+  private triedAt = -1;
   /** Tells this page from others of the same member. */
   private readonly page = Math.random().toString(36).slice(2);
   private retry: ReturnType<typeof setTimeout> | undefined;
@@ -94,6 +95,7 @@ export class Building {
     // A step may be chosen before the job has come; it is built as soon as it has.
     if (!document) return;
     this.close();
+    if (edits !== this.triedAt) [this.tries, this.triedAt] = [0, edits];
     const overtaken = new AbortController();
     this.awaited = held ? overtaken : null;
     this.doing = DOING[step];
@@ -125,11 +127,13 @@ export class Building {
         if (!line.whole) continue;
         this.missed = false;
         this.of.refused(line.stopped ? [line.stopped.fault] : []);
-        if (held) break;
+        if (held) return;
         this.lane = overtaken;
         void this.hear(lines, overtaken.signal);
         return;
       }
+      // It ended before all of it had come.
+      this.later();
     } catch (bad) {
       if (overtaken.signal.aborted) return;
       if (bad instanceof ApiError) this.of.misread(bad.faults);
@@ -154,8 +158,8 @@ export class Building {
       // The connection was lost in the middle of it: it is asked for again.
     }
     if (signal.aborted) return;
-    if (this.judged.told.length === STEPS.length) this.tries = 0;
-    else if (this.tries++ < MOST_TRIES) this.retry = setTimeout(() => void this.ask(), again);
+    if (this.judged.told.length < STEPS.length && this.tries++ < MOST_TRIES)
+      this.retry = setTimeout(() => void this.ask(), again);
   }
 
   /** No answer came: what the drawing shows is old until one does, and it is asked for again. */
