@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 import pytest
+import shapely
 from samples import EXAMPLES, example
 from wimple_core import pipeline
 from wimple_core.built import STAGES, Build, stages_after, stages_shown
@@ -83,6 +84,28 @@ def test_a_move_comes_to_what_is_made_anew(name: str, move: dict[str, float]) ->
     for x, y in zip(after.sheets.loads, anew.sheets.loads, strict=True):  # type: ignore[union-attr]
         assert x.size == pytest.approx(y.size, abs=1e-3) and x.times == y.times
         assert len(x.cuts) == len(y.cuts) and x.film_area == pytest.approx(y.film_area, abs=0.1)
+
+
+@pytest.mark.parametrize("by", [0.0, 14.0, -9.0])
+def test_the_tick_stays_on_the_centre_line_while_the_work_moves(by: float) -> None:
+    """It is cut where the front is, which is at 0 of the template, on every film, and the loads hold it there."""
+    raw = example("star-atlas-mug")
+    raw["layers"] = {**raw.get("layers", {}), "marks": {"kind": "squares", "centre": True}}
+    cache = StageCache()
+    for step in (0.0, by):
+        raw["elements"][0]["placements"][0]["centre_deg"] = step
+        b = walked(raw, "sheets", cache)
+    assert b.layers is not None and b.sheets is not None
+    crosses_front = 0
+    for layer in b.layers.layers:
+        ticks = [g for g in shapely.get_parts(layer.marks) if abs(g.bounds[0] + g.bounds[2]) < 0.01]
+        assert len(ticks) == 1 and ticks[0].centroid.x == pytest.approx(0, abs=1e-6)
+        left = layer.cuts.only("piece", "mark").bounds[0]
+        for item in (i.item for load in b.sheets.loads for i in load.items if i.item.name == layer.name):
+            work = item.cuts.only("piece", "mark").bounds[0]
+            there = [g.centroid.x - work for g in shapely.get_parts(item.cuts.only("mark").region)]
+            crosses_front += any(abs(x + left) < 0.02 for x in there)
+    assert crosses_front >= len(b.layers.layers)
 
 
 def counted(monkeypatch: pytest.MonkeyPatch, *names: str) -> dict[str, int]:
