@@ -29,7 +29,7 @@ from answers import bench_of_many, edits  # noqa: E402
 from art import artwork_at_work  # noqa: E402
 from comparing import say_slower  # noqa: E402
 from doors import hostile_files, killed  # noqa: E402
-from hand import the_hand, without_webgl  # noqa: E402
+from hand import the_hand, the_other_blanks, without_webgl  # noqa: E402
 from lanes import lanes  # noqa: E402
 from measuring import measuring  # noqa: E402
 from picosvg.svg import SVG  # noqa: E402
@@ -269,6 +269,7 @@ def in_the_browser() -> list[Row]:
 PARTS: dict[str, list[Callable[[], Any]]] = {
     "core": [mapping, building, edits],
     "hand": [the_hand],
+    "blanks": [the_other_blanks],
     "reading": [reading, refusing],
     "measuring": [measuring, band, patches],
     "answers": [bench_of_many, lanes],
