@@ -76,7 +76,8 @@ def test_the_way_is_said_with_what_it_changes(way: str, says: str) -> None:
     ("blank", "placement", "where", "field"),
     [
         (PANEL, {"width_mm": 40, "up_mm": 100, "across_mm": 145}, "side of the panel", "across_mm"),
-        (PANEL, {"width_mm": 40, "up_mm": 5}, "margin", "up_mm"),
+        (PANEL, {"width_mm": 40, "up_mm": 5}, "over the edge", "up_mm"),
+        ({**PANEL, "margin_mm": 8}, {"width_mm": 40, "up_mm": 15}, "into the margin", "up_mm"),
         (cup()["blank"], {"width_mm": 40, "up_mm": 92}, "lip band", "up_mm"),
         (cup()["blank"], {"width_mm": 40, "up_mm": 4}, "base band", "up_mm"),
         (
