@@ -39,6 +39,7 @@ from samples import MODULES, drawing, example  # noqa: E402
 from sheets import cups, nesting, order  # noqa: E402
 from shop import shop_at_work  # noqa: E402
 from surfaces import band, patches, turning  # noqa: E402
+from web_server import collect_seldom  # noqa: E402
 from wimple_core.artwork import read_svg  # noqa: E402
 from wimple_core.built import STAGES, Stage, stages_shown  # noqa: E402
 from wimple_core.errors import BadDrawing  # noqa: E402
@@ -327,6 +328,7 @@ def main() -> None:
     for name in names:
         if name not in PARTS:
             raise SystemExit(f"bench: there is no part “{name}”; there are {', '.join(PARTS)}")
+    collect_seldom()
     rows = measured(names or list(PARTS))
     for r in rows:
         numbers = {k: v for k, v in r.items() if isinstance(v, int | float) and not isinstance(v, bool)}
