@@ -16,16 +16,16 @@ from wimple_core.pipeline import build_whole as build
 DRAWN = svg('<rect x="5" y="20" width="90" height="60" fill="#1c3d7a"/><circle cx="50" cy="50" r="15" fill="#efc22a"/>')
 
 
-def lowest_by_hand(regions: list[shapely.Geometry], r0: float, k: float) -> float:
-    """s = (k (x^2 + y^2) + 2 r0 y) / (m + r0), m = hypot(k x, k y + r0)."""
-    low = math.inf
+def reach_by_hand(regions: list[shapely.Geometry], r0: float, k: float) -> tuple[float, float]:
+    """s = (k (x^2 + y^2) + 2 r0 y) / (m + r0), m = hypot(k x, k y + r0): the lowest and the highest."""
+    low, high = math.inf, -math.inf
     for part in shapely.get_parts(regions):
         for ring in [part.exterior, *part.interiors]:
             at = shapely.get_coordinates(shapely.line_interpolate_point(ring, np.linspace(0, ring.length, 10_000)))
             x, y = at.T
             s = (k * (x**2 + y**2) + 2 * r0 * y) / (np.hypot(k * x, k * y + r0) + r0)
-            low = min(low, float(s.min()))
-    return low
+            low, high = min(low, float(s.min())), max(high, float(s.max()))
+    return low, high
 
 
 def level_of(b):  # type: ignore[no-untyped-def]
@@ -58,7 +58,7 @@ def test_level_is_found_at_the_lowest_edge_of_what_is_laid(name: str) -> None:
     if "printed" in name:
         regions = [shapely.union_all([c.seen for d in b.fit.drawings for c in d.colours]).buffer(4)]
     height, upright, _ = level_of(b)
-    wanted = lowest_by_hand(regions, surface.scale_at(0.0), surface.k)
+    wanted, _ = reach_by_hand(regions, surface.scale_at(0.0), surface.k)
     assert height == pytest.approx(wanted, abs=0.02), name
     # A gauge stands upright: by the lean of the wall, of which k is the sine.
     body = b.body.body
@@ -84,7 +84,7 @@ def test_the_lowest_star_of_a_pattern() -> None:
     files = {f: (EXAMPLES / "drawings" / f).read_bytes() for f in job.drawings}
     b = build(job, files)
     surface = b.template.surface
-    wanted = lowest_by_hand([la.region for la in b.layers.layers], surface.scale_at(0.0), surface.k)
+    wanted, _ = reach_by_hand([la.region for la in b.layers.layers], surface.scale_at(0.0), surface.k)
     assert level_of(b)[0] == pytest.approx(wanted, abs=0.02) and wanted < 5
 
 
@@ -106,3 +106,42 @@ def test_a_bleed_is_trimmed_and_nothing_else_is() -> None:
         titles = [s.title for s in steps]
         assert not bleed or titles.index("Trim the edge") == titles.index("Apply") + 1
     assert trimmed[0] == [] and "3.0 mm" in trimmed[3][0]
+
+
+WHOLE_CUP = svg('<rect width="110" height="40" fill="#1c3d7a"/>')
+
+
+@pytest.mark.parametrize(
+    ("place", "drawn"),
+    [
+        ({"width_mm": 110, "up_mm": 21, "way": "flat"}, WHOLE_CUP),
+        ({"width_mm": 110, "up_mm": 21, "way": "flat", "turn_deg": 12}, WHOLE_CUP),
+        ({"width_mm": 90, "up_mm": 44, "way": "flat"}, DRAWN),
+        ({"width_mm": 90, "up_mm": 44, "way": "conformal"}, DRAWN),
+        ({"width_mm": 90, "up_mm": 44, "way": "even", "turn_deg": -30}, DRAWN),
+    ],
+)
+def test_what_is_clear_and_what_runs_over_is_so_along_every_edge(place: dict[str, object], drawn: bytes) -> None:
+    one = element("a.svg", place)
+    b = build(load_job({**cup(262, 205, 80), "elements": [one]}), {"a.svg": drawn}, "artwork")
+    surface, free = b.template.surface, b.template.limits
+
+    def out_of(b) -> float:  # type: ignore[no-untyped-def]
+        low, high = reach_by_hand([c.seen for c in b.fit.colours], surface.scale_at(0.0), surface.k)
+        return max(free.low - low, high - free.high)
+
+    out, said = out_of(b), next(v for v in b.verdicts if v.code == "artwork.keep_out")
+    assert (said.level == "stop") == (out > 0.05)
+    assert said.value == pytest.approx(out, abs=0.02) if out > 0 else said.value <= -out + 0.02
+
+
+def test_a_copy_that_runs_into_the_handle_is_said_though_the_first_does_not() -> None:
+    handled = cup(handle={"width_mm": 30})["blank"]
+    one = element("a.svg", {"width_mm": 30, "up_mm": 45, "repeat": 4, "centre_deg": 0})
+    b = build(load_job({"blank": handled, "elements": [one]}), {"a.svg": DRAWN}, "artwork")
+    said = next(v for v in b.verdicts if v.code == "artwork.keep_out")
+    reach = max(math.degrees(abs(math.remainder(a - math.pi, 2 * math.pi))) for a in b.fit.drawings[0].span_a)
+    assert said.level == "stop" and "A copy of" in said.sentence() and "handle" in said.sentence(), (said, reach)
+    one["placements"][0]["repeat"] = 1
+    b = build(load_job({"blank": handled, "elements": [one]}), {"a.svg": DRAWN}, "artwork")
+    assert next(v for v in b.verdicts if v.code == "artwork.keep_out").level == "ok"

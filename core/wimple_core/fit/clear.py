@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass, replace
 
 import numpy as np
 import shapely
@@ -10,6 +11,7 @@ from shapely.geometry.base import BaseGeometry
 
 from ..arrangement import prepared
 from ..job.blank import BlankBase
+from ..job.document import Placement
 from ..overlay import commons, differences, together
 from ..surface import Template
 from ..surface.pieces import Pieces
@@ -18,6 +20,8 @@ from .place import PlacedDrawing
 from .turns import on_turn
 
 CLOSE_MM = 0.05
+SPARE_MM = 0.1
+"""What is moved clear is so clear."""
 OVER_JOINT_MM = 0.1
 """Less over a joint is no more than a cut of the blade."""
 
@@ -64,26 +68,74 @@ def _share_that_fits(centre: float, span: tuple[float, float], low: float, high:
     return there if there > 0.1 else (high - low) / (span[1] - span[0])
 
 
-def keep_out(d: PlacedDrawing, blank: BlankBase, template: Template) -> Verdict:
+@dataclass(frozen=True)
+class _Beyond:
+    """By how much something reaches beyond what is free on each side, mm (less than nothing: so much is left), and what
+    would bring it in: by how much it would have to be moved (up in mm, round in the surface's own), or to what share
+    of its size to be shrunk."""
+
+    below: float
+    above: float
+    left: float = -math.inf
+    right: float = -math.inf
+    per: float = 1.0
+    tall_share: float | None = None
+    wide_share: float | None = None
+
+    @property
+    def upright(self) -> float:
+        return max(self.below, self.above)
+
+    @property
+    def sideways(self) -> float:
+        return max(self.left, self.right)
+
+    @property
+    def up(self) -> float:
+        """How far up it has to go, mm, with a little to spare."""
+        by = self.below if self.below > self.above else -self.above
+        return by + math.copysign(SPARE_MM, by) if self.upright > CLOSE_MM else 0.0
+
+    @property
+    def across(self) -> float:
+        """How far to the right, in the surface's own, with a little to spare."""
+        by = self.left if self.left > self.right else -self.right
+        return (by + math.copysign(SPARE_MM, by)) / self.per if self.sideways > CLOSE_MM else 0.0
+
+
+def _beyond(placement: Placement, d: PlacedDrawing, template: Template) -> _Beyond:
+    """All copies of a drawing against what is free."""
     free, surface = template.limits, template.surface
-    below, above = free.low - d.span_s[0], d.span_s[1] - free.high
-    out = max(below, above)
-    round_out, shift, across = -math.inf, 0.0, None
-    if not free.all_round or not surface.closed:
-        per = surface.scale_at(d.s_c)
-        a0, a1 = d.span_a
+    found = _Beyond(
+        free.low - d.span_s[0],
+        d.span_s[1] - free.high,
+        tall_share=_share_that_fits(d.s_c, d.span_s, free.low, free.high),
+    )
+    if free.all_round and surface.closed:
+        return found
+    per = surface.scale_at(d.s_c)
+    copies = placement.repeat if surface.closed else 1
+    worst = found
+    for n in range(copies):
+        a0, a1 = (a + 2 * math.pi * n / copies for a in d.span_a)
         if surface.closed:
-            middle = (free.left + free.right) / 2
-            turns = on_turn((a0 + a1) / 2, middle) - (a0 + a1) / 2
+            turns = on_turn((a0 + a1) / 2, (free.left + free.right) / 2) - (a0 + a1) / 2
             a0, a1 = a0 + turns, a1 + turns
-        across = _share_that_fits((a0 + a1) / 2, (a0, a1), free.left, free.right)
-        left_out, right_out = (free.left - a0) * per, (a1 - free.right) * per
-        round_out = max(left_out, right_out)
-        shift = left_out if left_out > right_out else -right_out
-    field = d.at
+        share = _share_that_fits((a0 + a1) / 2, (a0, a1), free.left, free.right)
+        one = replace(found, left=(free.left - a0) * per, right=(a1 - free.right) * per, per=per, wide_share=share)
+        if n == 0 or one.sideways > worst.sideways:
+            worst = one
+    return worst
+
+
+def keep_out(placement: Placement, d: PlacedDrawing, blank: BlankBase, template: Template) -> Verdict:
+    """Is a drawing, in all its copies, clear of what is kept free on every side? Where not, what brings it in on all
+    sides at once."""
+    free, surface = template.limits, template.surface
+    found = _beyond(placement, d, template)
     names = {"room": (free.high - free.low, "mm"), "tall": (d.span_s[1] - d.span_s[0], "mm")}
-    if max(out, round_out) <= 0.05:
-        least = min(-out, -round_out, _to_zones(d, template))
+    if max(found.upright, found.sideways) <= CLOSE_MM:
+        least = min(-found.upright, -found.sideways, _to_zones(d, template))
         return Verdict(
             "artwork.keep_out",
             "artwork",
@@ -94,38 +146,49 @@ def keep_out(d: PlacedDrawing, blank: BlankBase, template: Template) -> Verdict:
             "“" + plain(d.name) + "” is clear of the keep-out zones by {value}.",
             figures=names,
         )
-    if out >= round_out:
-        where = "into the lip band" if above > below else "into the base band"
+    upright = found.upright >= found.sideways
+    if upright:
+        over = found.above > found.below
+        where = "into the lip band" if over else "into the base band"
         if not blank.drinkware:
-            margin = template.high - free.high if above > below else free.low - template.low
+            margin = template.high - free.high if over else free.low - template.low
             where = "into the margin" if margin > CLOSE_MM else "over the edge"
-        share, by = _share_that_fits(d.s_c, d.span_s, free.low, free.high), out
-        tall = "is {tall} tall, and {room} is free: it " if share is not None else ""
+        tall = "is {tall} tall, and {room} is free: it " if found.tall_share is not None else ""
         runs = f"{tall}runs {{value}} {where}."
-        move = below if below > above else -above
-        mends, there, remedy = "up_mm", round(d.s_c + move + math.copysign(0.1, move), 2), "Move it clear."
-    elif surface.closed:
-        share, by, runs = across, round_out, "runs {value} into the handle."
-        there = round(math.degrees(d.a_c + shift / surface.scale_at(d.s_c)) + math.copysign(0.2, shift), 1)
-        mends, remedy = "centre_deg", "Move it, or make it smaller."
     else:
-        share, by, runs = across, round_out, "runs {value} over the side of the panel."
-        there = round(d.a_c + shift + math.copysign(0.1, shift), 2)
-        mends, remedy = "across_mm", "Move it, or make it smaller."
-    if share is not None:
-        mends, there, remedy = "width_mm", math.floor(d.width * share * 0.96 * 10) / 10, "Make it smaller."
+        runs = "runs {value} into the handle." if surface.closed else "runs {value} over the side of the panel."
+    one_of = "A copy of " if surface.closed and placement.repeat > 1 and not upright else ""
+    fixes: dict[str, float] = {}
+    shares = [s for s in (found.tall_share, found.wide_share) if s is not None]
+    if shares:
+        fixes["width_mm"] = math.floor(d.width * min(shares) * 0.96 * 10) / 10
+    if found.up and found.tall_share is None:
+        fixes["up_mm"] = round(d.s_c + found.up, 2)
+    if found.across and found.wide_share is None:
+        if surface.closed:
+            fixes["centre_deg"] = round(math.degrees(d.a_c + found.across) + math.copysign(0.05, found.across), 1)
+        else:
+            fixes["across_mm"] = round(d.a_c + found.across, 2)
+    order = (
+        ["width_mm", "up_mm", "centre_deg", "across_mm"]
+        if upright
+        else ["width_mm", "centre_deg", "across_mm", "up_mm"]
+    )
+    first = next(name for name in order if name in fixes)
+    remedy = "Make it smaller." if shares else "Move it clear." if upright else "Move it, or make it smaller."
     return Verdict(
         "artwork.keep_out",
         "artwork",
         "stop",
-        by,
+        max(found.upright, found.sideways),
         0.0,
         "mm",
-        f"“{plain(d.name)}” {runs}",
+        f"{one_of}“{plain(d.name)}” {runs}",
         remedy,
         names,
-        field=f"{field}.{mends}",
-        fix=there,
+        field=f"{d.at}.{first}",
+        fix=fixes.pop(first),
+        fixes={f"{d.at}.{name}": value for name, value in fixes.items()},
     )
 
 

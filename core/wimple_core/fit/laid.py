@@ -19,6 +19,7 @@ from ..figures import carried
 from ..job.document import Placement, Way
 from ..overlay import intersection, together
 from ..surface import Surface, Template
+from ..surface.extent import extent_of
 from ..surface.pieces import Pieces
 from .separated import Separated
 from .turns import SAME_ANGLE, on_turn, on_turns
@@ -145,9 +146,9 @@ def lay_at_front(
             field="width_mm",
             hint="Make it larger.",
         )
-    points = np.concatenate([shapely.get_coordinates(c.seen) for c in colours])
-    a, s = surface.wrap(points[:, 0], points[:, 1])
-    return Laid(tuple(colours), (float(a.min()), float(a.max())), (float(s.min()), float(s.max())), surface)
+    reach = extent_of([c.seen for c in colours], surface)
+    assert reach is not None
+    return Laid(tuple(colours), (reach.left, reach.right), (reach.low, reach.high), surface)
 
 
 def angles_of(p: Placement, a_c: float, template: Template) -> list[float]:

@@ -21,7 +21,7 @@ def drawing_verdicts(
     surface = template.surface
     if not d.colours:
         return [beside(d, template)]
-    out = [keep_out(d, blank, template)]
+    out = [keep_out(placement, d, blank, template)]
     out += strain_verdicts(d, template)
     out += zone_verdicts(d, template)
     out += joint_verdicts(d, template)
