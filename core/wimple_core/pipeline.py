@@ -259,11 +259,10 @@ class _Walk:
 
     def mends(self) -> None:
         """What every way of mending would change, for the verdicts of the layers that are there already."""
-        films, plan, get = self.found["films"], self.job.layers, self.bring.cache.get
-        layers = self.found["layers"]
-        mending = self.keep("mends", self.keys["films"], lambda: mending_of(films, plan, get))
-        key = ("mended", *self.keys["layers"], *self.keys["mends"])
-        self.found["layers"] = get(key, lambda: with_mending(layers, films, mending))
+        films, layers, get = self.found["films"], self.found["layers"], self.bring.cache.get
+        mending = self.keep("mends", self.keys["films"], lambda: mending_of(films, get))
+        key = ("mending", *self.keys["layers"], *self.keys["mends"])
+        self.found["layers"] = get(key, lambda: with_mending(layers, mending))
 
     @property
     def _box(self) -> float:

@@ -14,7 +14,7 @@ from wimple_core.errors import WimpleError
 from wimple_core.job import load_job
 from wimple_core.job.document import Mend
 from wimple_core.job.shipped import FILMS
-from wimple_core.layers.mending import Mending, could_mend, mend
+from wimple_core.layers.mending import Mending, could_mend, look_change, mend
 from wimple_core.pipeline import build_whole as build
 from wimple_core.thin import narrow_gaps, thin_places
 
@@ -24,10 +24,12 @@ ALL = Mend(thicken=True, widen_gaps=True, drop_under_mm=DOT, round_mm=0.3)
 
 
 def mended(region: shapely.Geometry, plan: Mend) -> tuple[shapely.Geometry, dict[str, Mending]]:
-    (after,), (seen,), done = mend([region], [region], [FILM], plan)
+    made = mend([region], [region], [FILM], [plan])
+    ((after, seen),) = made.each
     assert shapely.symmetric_difference(after, seen).area < 1e-3, "one film shows whole"
-    told = {m.kind: m for m in could_mend([region], [FILM], plan)}
-    assert all(told[m.kind] == m for m in done) and {m.kind for m in done} == {k for k, m in told.items() if m.done}
+    told = {m.kind: m for m in could_mend([region], [region], [FILM], [plan])}
+    assert {k: told[k].places for k in made.places} == made.places
+    assert set(made.places) == {k for k, m in told.items() if m.done}
     return after, told
 
 
@@ -109,19 +111,25 @@ def test_what_is_taken_shows_what_lies_beneath_and_what_is_added_hides_it() -> N
     bell = shapely.union_all([shapely.Point(x, 25).buffer(4) for x in (20, 45)] + [shapely.box(20, 24.8, 45, 25.2)])
     top = shapely.union_all([dot, bell])
     seen = [shapely.difference(ground, top), top]
-    films, shown, told = mend([ground, top], seen, [FILM, FILM], Mend(thicken=True, drop_under_mm=2))
+    plan = Mend(thicken=True, drop_under_mm=2)
+    made = mend([ground, top], seen, [FILM, FILM], [plan, plan])
+    films, shown = made.regions, made.seen
     assert films[0].equals(ground) and shown[0].contains(dot) and not shown[1].intersects(dot)
     assert shapely.difference(shown[1], films[1]).area < 1e-6
     assert shapely.intersection(*shown).area < 1e-6
     assert shapely.union_all(shown).area == pytest.approx(ground.area)
     moved = sum(shapely.difference(a, b).area for a, b in zip(shown, seen, strict=True))
-    assert moved == pytest.approx(sum(m.area for m in told if m.done), rel=0.02)
+    told = look_change([(ground, seen[0]), (top, seen[1])], made.each)
+    assert moved == pytest.approx(told.area, rel=0.02) and told.pieces == (3, 2)
+    # Asked of the upper one alone it stays away from the ground.
+    alone = mend([ground, top], seen, [FILM, FILM], [Mend(), plan])
+    assert alone.regions[0] is ground and alone.regions[1].equals(films[1])
     # What is added beneath another film changes nothing that is seen.
     over = shapely.box(25, 15, 40, 35)
-    _, after, under = mend([bell, over], [shapely.difference(bell, over), over], [FILM, FILM], Mend(thicken=True))
-    whole = next(m for m in mend([bell], [bell], [FILM], Mend(thicken=True))[2] if m.kind == "thicken")
-    thick = next(m for m in under if m.kind == "thicken")
-    assert after[1].equals(over) and 0 < thick.area < 0.5 * whole.area
+    under = [shapely.difference(bell, over), over]
+    thick = could_mend([bell, over], under, [FILM, FILM], [Mend(), Mend()])[0]
+    whole = could_mend([bell], [bell], [FILM], [Mend()])[0]
+    assert thick.kind == "thicken" and 0 < thick.area < 0.5 * whole.area
 
 
 def panel_job(layers: dict[str, object], width: float = 60.0):  # type: ignore[no-untyped-def]

@@ -230,6 +230,12 @@ class Mend(Model):
     bridge_mm: Annotated[Distance, Field(le=20)] = 0.0
 
 
+class MendOf(Mend):
+    """The same for the film of one colour."""
+
+    colour: Colour
+
+
 class LayerPlan(Model):
     """How colours become layers."""
 
@@ -256,6 +262,20 @@ class LayerPlan(Model):
     marks: Marks = Marks()
     weeding: Weeding = Weeding()
     mend: Mend = Mend()
+    """What is done to all films."""
+    mend_of: Annotated[tuple[MendOf, ...], Field(max_length=64)] = ()
+    """What is done besides to the film of one colour alone."""
+
+    def mend_for(self, colour: str) -> Mend:
+        """What is done to the film of a colour: what is asked for of all, and of it."""
+        plans = [self.mend, *(own for own in self.mend_of if own.colour == colour)]
+        return Mend(**{name: max(getattr(plan, name) for plan in plans) for name in Mend.model_fields})
+
+    def mending_also(self, colour: str, **asked: object) -> list[dict[str, object]]:
+        """What `mend_of` becomes where more is asked for of one colour's film."""
+        own = next((m for m in self.mend_of if m.colour == colour), MendOf(colour=colour))
+        others = [m for m in self.mend_of if m.colour != colour]
+        return [m.model_dump(mode="json") for m in (*others, own.model_copy(update=asked))]
 
 
 class PanelPlan(Model):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -12,12 +12,12 @@ from shapely.geometry.base import BaseGeometry
 
 from ..artwork import ColourRegion
 from ..cache import Keep, digest_of, keep_nothing
-from ..job.document import FilmChoice, LayerPlan
+from ..job.document import FilmChoice, LayerPlan, Mend
 from ..job.shipped import Film
 from ..job.tables import SHIPPED, Tables
 from .at_hand import own_colour
 from .joints import join
-from .mending import Mending, could_mend, mend
+from .mending import AllMended, LookChange, Mending, MendKind, could_mend, look_change, mend
 from .pile import Pile, make_pile
 
 Bounds = tuple[float, float, float, float]
@@ -42,15 +42,35 @@ class OfFilm:
 
 
 @dataclass(frozen=True, eq=False)
+class Unmended:
+    """A film before it was mended: what is cut and what is seen of it, and what is asked for."""
+
+    region: BaseGeometry
+    seen: BaseGeometry
+    film: Film
+    mend: Mend
+
+
+@dataclass(frozen=True, eq=False)
+class DoneMending:
+    """What was mended: in how many places each way was wanted, of which there were too many, and what came of it."""
+
+    places: Mapping[MendKind, int]
+    too_many: frozenset[MendKind]
+    change: LookChange
+
+
+@dataclass(frozen=True, eq=False)
 class Films:
     """All films, the lowest (first on the blank) first. `gone` are the names of those that mending left nothing of,
-    `before` the regions of all of them before they were mended, with their films."""
+    `before` what was cut and what was seen of all of them before they were mended, with their films and what was asked
+    for of each; `mended` what was done in how many places, and what came of it."""
 
     each: tuple[OfFilm, ...]
     pile: Pile
-    mended: tuple[Mending, ...] = ()
+    mended: DoneMending | None = None
     gone: tuple[str, ...] = ()
-    before: tuple[tuple[BaseGeometry, Film], ...] = ()
+    before: tuple[Unmended, ...] = ()
 
     @property
     def regions(self) -> list[BaseGeometry]:
@@ -108,7 +128,15 @@ def make_films(
 
     films = [_film_of(c.colour, choice(c.colour), default, tables) for c in pile.colours]
     before = _joined(pile, plan, keep)
-    regions, shown, mended = mend(before, [c.seen for c in pile.colours], films, plan.mend, keep)
+    unmended = tuple(
+        Unmended(region, c.seen, film, plan.mend_for(c.colour))
+        for region, c, film in zip(before, pile.colours, films, strict=True)
+    )
+    made, done = _mended(unmended, keep), None
+    regions, shown = made.regions, made.seen
+    if made.places:
+        change = look_change([(u.region, u.seen) for u in unmended], made.each)
+        done = DoneMending(made.places, made.too_many, change)
     left = [n for n, region in enumerate(regions) if not region.is_empty]
     gone = tuple(name for n, name in enumerate(pile.names) if n not in left)
     each = []
@@ -132,7 +160,7 @@ def make_films(
                 warm,
             )
         )
-    return Films(tuple(each), pile.only(left) if gone else pile, mended, gone, tuple(zip(before, films, strict=True)))
+    return Films(tuple(each), pile.only(left) if gone else pile, done, gone, unmended)
 
 
 def _joined(pile: Pile, plan: LayerPlan, keep: Keep) -> list[BaseGeometry]:
@@ -146,7 +174,13 @@ def _joined(pile: Pile, plan: LayerPlan, keep: Keep) -> list[BaseGeometry]:
     return regions
 
 
-def mending_of(films: Films, plan: LayerPlan, keep: Keep = keep_nothing) -> tuple[Mending, ...]:
+def _mended(unmended: Sequence[Unmended], keep: Keep) -> AllMended:
+    regions, seen = [u.region for u in unmended], [u.seen for u in unmended]
+    return mend(regions, seen, [u.film for u in unmended], [u.mend for u in unmended], keep)
+
+
+def mending_of(films: Films, keep: Keep = keep_nothing) -> tuple[Mending, ...]:
     """What every way of mending would change of the films, or has changed."""
-    regions: Sequence[BaseGeometry] = [region for region, _ in films.before]
-    return could_mend(regions, [film for _, film in films.before], plan.mend, keep)
+    some = films.before
+    regions, seen = [u.region for u in some], [u.seen for u in some]
+    return could_mend(regions, seen, [u.film for u in some], [u.mend for u in some], keep)

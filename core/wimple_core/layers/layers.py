@@ -39,7 +39,6 @@ from .verdicts import (
     layer_verdicts,
     mending_verdicts,
     near_verdicts,
-    remedied,
 )
 from .weeding import Weeded, plan_weeding
 
@@ -177,7 +176,7 @@ def make_layers(
     verdicts: list[Verdict] = []
     on_blank, rims = keep(("bare", told), lambda: _edges(shown))
     for film, layer, bare in zip(films.each, layers, on_blank, strict=True):
-        verdicts += layer_verdicts(film.field, layer, bare, grounds)
+        verdicts += layer_verdicts(film.field, layer, bare, grounds, plan)
     far = max(plan.overlap_mm, FAR * plan.accuracy_mm)
     joint = pile.joint
     asked = 0.0 if joint == "butted" and not pile.odd else plan.overlap_mm
@@ -211,7 +210,6 @@ def make_layers(
     )
 
 
-def with_mending(layers: Layers, films: Films, mending: tuple[Mending, ...]) -> Layers:
-    """The same with what every way of mending would change, as `could_mend` found it: what would mend a verdict is
-    offered with it."""
-    return replace(layers, mending=mending, verdicts=remedied(layers, mending, {f.name: f.number for f in films.each}))
+def with_mending(layers: Layers, mending: tuple[Mending, ...]) -> Layers:
+    """The same with what every way of mending all films would change, as `could_mend` found it."""
+    return replace(layers, mending=mending)

@@ -1,8 +1,9 @@
-"""Mending what a film does not take, on request: what each way would change of the look is told before it is done."""
+"""Mending what a film does not take, on request. What is thin is widened only where there is room for it, and a gap is
+opened only where what it parts stays strong; what a way changes of the look is measured on what comes of it."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal, get_args
 
@@ -14,10 +15,9 @@ from ..arrangement import EMPTY, areas, as_one, polygons_only
 from ..cache import Keep, digest_of, keep_nothing
 from ..job.document import Mend
 from ..job.shipped import Film
-from ..overlay import commons, difference, differences, intersection, union
-from ..thin import narrow_gaps, thin_places
+from ..overlay import difference, differences, intersection, union
+from ..thin import narrow_gaps, narrow_notches, thin_places
 from .inspection import corners, least_gap
-from .joints import near
 
 MendKind = Literal["thicken", "drop", "widen", "round", "bridge"]
 KINDS: tuple[MendKind, ...] = get_args(MendKind)
@@ -31,23 +31,21 @@ TIMES = 3
 SPECK_MM2 = 1e-4
 EVERY_MM = 0.5
 MOST_MEASURED = 60
+SAME_MM = 0.05
+"""A place is one that was there before if it lies no further from it."""
 CLOSELY = 50
 """How wide what is gone was is measured to so much of the shorter side of its box."""
-FEW = 25
-"""Of so many places what mending changes is worked out; of more it is reckoned by their sizes."""
 MOST_MENDED = 300
 """More places of one film are not mended one by one: the drawing is too small, or the film the wrong one."""
 
 
 @dataclass(frozen=True, eq=False)
 class Change:
-    """What a way of mending adds to a film and takes from it."""
+    """What a way of mending adds to a film and takes from it, and in how many places it is wanted."""
 
     added: BaseGeometry
     removed: BaseGeometry
     places: int
-    about: tuple[float, float] | None = None
-    """What it changes (mm2) and how far edges move (mm), where that is reckoned only."""
 
     @property
     def nothing(self) -> bool:
@@ -58,21 +56,33 @@ NO_CHANGE = Change(EMPTY, EMPTY, 0)
 
 
 @dataclass(frozen=True)
+class LookChange:
+    """What is measured of films before and after: how much of what is seen is another (mm2), how far edges move at most
+    (mm), and how many pieces and holes there are, (before, after)."""
+
+    area: float
+    shift: float
+    pieces: tuple[int, int]
+    holes: tuple[int, int]
+
+
+@dataclass(frozen=True)
 class Mending:
-    """One way of mending: in how many places, by how much of the look (mm2) and how far edges move at most (mm); and
-    whether it is done."""
+    """One way of mending all films: in how many places it is wanted, by how much of the look (mm2) and how far edges
+    move at most (mm); and whether it is done."""
 
     kind: MendKind
     places: int
     area: float
     shift: float
     done: bool
-    about: bool = False
-    """Is it reckoned only?"""
+    on: float | bool
+    """What it is asked for with."""
     possible: bool = True
     """False where a film has more such places than are mended one by one."""
-    films: tuple[int, ...] = ()
-    """Which of the films have such places, by their numbers."""
+    pieces: tuple[int, int] = (0, 0)
+    holes: tuple[int, int] = (0, 0)
+    """How many there are without it and with it."""
 
 
 def _changed(region: BaseGeometry, change: Change) -> BaseGeometry:
@@ -87,50 +97,78 @@ def _wider(places: np.ndarray, width: float) -> np.ndarray:
     return np.asarray(shapely.buffer(places, lacks, quad_segs=8))
 
 
-def _thicken(parts: np.ndarray, film: Film, mend: Mend, doing: bool) -> Change:
+def _new(places: np.ndarray, before: np.ndarray) -> np.ndarray:
+    """Those places (m,) that were not there before."""
+    if not len(before) or not len(places):
+        return places
+    old = shapely.STRtree(before).query(places, predicate="dwithin", distance=SAME_MM)[0]
+    return np.delete(places, np.unique(old))
+
+
+def _holes(region: BaseGeometry) -> int:
+    return int(shapely.get_num_interior_rings(_parts(region)).sum())
+
+
+def _with_room(part: BaseGeometry, grown: BaseGeometry, others: np.ndarray, gap: float) -> BaseGeometry:
+    """What is added to a piece, without what would come nearer than `gap` mm to `others` (n,), close a hole of the piece
+    or narrow one, or a bay, to less."""
+    added = difference(grown, part)
+    if len(others):
+        added = difference(added, shapely.buffer(shapely.union_all(others), gap * SAFE))
+    before = narrow_notches(_parts(part), gap)
+    holes = shapely.polygons([r for p in _parts(part) for r in p.interiors]) if _holes(part) else np.array([])
+    for _ in range(TIMES):
+        now = union([part, added])
+        closed = holes[shapely.area(differences(holes, np.full(len(holes), now))) < SPECK_MM2] if len(holes) else holes
+        narrow = _new(narrow_notches(_parts(now), gap), before)
+        if not len(closed) and not len(narrow):
+            return added
+        added = difference(added, union([*closed, *shapely.buffer(narrow, gap)]))
+    return EMPTY
+
+
+def _thicken(parts: np.ndarray, film: Film, mend: Mend) -> Change:
     width = film.least_stroke_mm
     boxes = shapely.bounds(parts)
     # What is small all over is a dot, and no stroke.
-    parts = parts[(boxes[:, 2:] - boxes[:, :2]).max(axis=1) >= film.least_dot_mm]
-    places = thin_places(parts, width)
-    if not len(places) or len(places) > (MOST_MENDED if doing else FEW):
-        return Change(EMPTY, EMPTY, len(places), _about(places, width))
-    of = np.unique(shapely.STRtree(parts).query(places, predicate="intersects")[1])
-    whole = as_one(parts[of])
-    grown, left = whole, places
-    # What is not of one width is widened where it still lacks something.
-    for _ in range(TIMES):
-        grown = union([grown, *_wider(left, width)])
-        left = thin_places(_parts(grown), width)
-        if not len(left):
-            break
-    # What runs out to a point stays thin at its end: that is cut off.
-    after = difference(grown, union(list(left))) if len(left) else grown
-    change = Change(difference(after, whole), difference(whole, after), len(places))
-    if not doing and len(thin_places(_parts(_changed(whole, change)), width)) >= len(places):
-        return NO_CHANGE  # It would help nothing.
-    return change
+    strokes = np.flatnonzero((boxes[:, 2:] - boxes[:, :2]).max(axis=1) >= film.least_dot_mm)
+    places = thin_places(parts[strokes], width)
+    if not len(places) or len(places) > MOST_MENDED:
+        return Change(EMPTY, EMPTY, len(places))
+    tree, gap = shapely.STRtree(parts), least_gap(width)
+    place, of = tree.query(places, predicate="intersects")
+    added, removed = list[BaseGeometry](), list[BaseGeometry]()
+    became = parts.copy()
+    for n in np.unique(of).tolist():
+        part, left = parts[n], places[place[of == n]]
+        grown = part
+        # What is not of one width is widened where it still lacks something.
+        for _ in range(TIMES):
+            grown = union([grown, *_wider(left, width)])
+            left = thin_places(_parts(grown), width)
+            if not len(left):
+                break
+        near_it = tree.query(grown, predicate="dwithin", distance=gap * SAFE + width)
+        more = _with_room(part, grown, became[near_it[near_it != n]], gap)
+        now = union([part, more])
+        # What runs out to a point stays thin at its end: that is cut off, where nothing hangs by it.
+        tips = thin_places(_parts(now), width)
+        some = tips[shapely.get_dimensions(tips) == 2] if len(tips) else tips
+        some = some[[len(_parts(difference(now, tip))) == 1 for tip in some]] if len(some) else some
+        after = difference(now, union(list(some))) if len(some) else now
+        if len(_parts(after)) == 1:
+            now = after
+        became[n] = now
+        added.append(difference(now, part))
+        removed.append(difference(part, now))
+    return Change(union(added), union(removed), len(places))
 
 
-def _about(places: np.ndarray, width: float) -> tuple[float, float]:
-    """What is changed in thin places, and how far edges move, reckoned from some of them: what each lacks of the width,
-    along its length."""
-    if not len(places):
-        return 0.0, 0.0
-    some = places[np.linspace(0, len(places) - 1, min(len(places), MOST_MEASURED)).astype(int)]
-    areal = some[shapely.get_dimensions(some) == 2]
-    if not len(areal):
-        return len(places) * width**2, width / 2
-    lacks = np.maximum(width - 2 * shapely.length(shapely.maximum_inscribed_circle(areal, width / 10)), 0.0)
-    mean = float((lacks * shapely.length(areal) / 2).mean())
-    return len(places) * mean, float(lacks.max()) / 2
-
-
-def _widen(parts: np.ndarray, film: Film, mend: Mend, doing: bool) -> Change:
-    width = least_gap(film.least_stroke_mm)
+def _widen(parts: np.ndarray, film: Film, mend: Mend) -> Change:
+    width, stroke = least_gap(film.least_stroke_mm), film.least_stroke_mm
     gaps = narrow_gaps(parts, width)
-    if not len(gaps) or len(gaps) > (MOST_MENDED if doing else FEW):
-        return Change(EMPTY, EMPTY, len(gaps), _about(gaps, width))
+    if not len(gaps) or len(gaps) > MOST_MENDED:
+        return Change(EMPTY, EMPTY, len(gaps))
     of = np.unique(shapely.STRtree(parts).query(gaps, predicate="dwithin", distance=width)[1])
     whole = now = as_one(parts[of])
     left = gaps
@@ -146,12 +184,32 @@ def _widen(parts: np.ndarray, film: Film, mend: Mend, doing: bool) -> Change:
             break
     # Where waste runs out to a point it is as narrow as can be, however far it is opened: there it is filled.
     notches = left[shapely.get_dimensions(left) == 2] if len(left) else left
-    if len(notches):
-        now = union([now, *shapely.buffer(notches, width / 20)])
-    change = Change(difference(now, whole), difference(whole, now), len(gaps))
-    if not doing and len(narrow_gaps(_parts(_changed(whole, change)), width)) >= len(gaps):
-        return NO_CHANGE  # It would help nothing.
-    return change
+    filled = difference(union(list(shapely.buffer(notches, width / 20))), whole) if len(notches) else EMPTY
+    gone = _as_is_strong(parts[of], difference(whole, now), stroke)
+    return Change(filled, gone, len(gaps))
+
+
+def _as_is_strong(parts: np.ndarray, gone: BaseGeometry, stroke: float) -> BaseGeometry:
+    """What is taken of pieces (n,), without what would leave them thinner than `stroke` mm where they were not, or part
+    one."""
+    lost = list[BaseGeometry]()
+    for part in parts:
+        taken = intersection(part, gone)
+        before = thin_places(_parts(part), stroke)
+        for _ in range(TIMES):
+            if taken.is_empty:
+                break
+            left = _parts(difference(part, taken))
+            thin = _new(thin_places(left, stroke), before)
+            # What was parted hung together by what lies between the parts.
+            apart = shapely.buffer(left[1:], stroke) if len(left) > 1 else left[:0]
+            if not len(thin) and not len(apart):
+                break
+            taken = difference(taken, union([*shapely.buffer(thin, stroke), *apart]))
+        else:
+            taken = EMPTY
+        lost.append(taken)
+    return union([g for g in lost if not g.is_empty])
 
 
 def _less(a: BaseGeometry, b: BaseGeometry) -> BaseGeometry:
@@ -160,7 +218,7 @@ def _less(a: BaseGeometry, b: BaseGeometry) -> BaseGeometry:
     return left
 
 
-def _drop(parts: np.ndarray, film: Film, mend: Mend, doing: bool) -> Change:
+def _drop(parts: np.ndarray, film: Film, mend: Mend) -> Change:
     size = mend.drop_under_mm or film.least_dot_mm
     boxes = shapely.bounds(parts)
     may = np.flatnonzero((boxes[:, 2:] - boxes[:, :2]).max(axis=1) < size)
@@ -168,15 +226,13 @@ def _drop(parts: np.ndarray, film: Film, mend: Mend, doing: bool) -> Change:
     return Change(EMPTY, as_one(parts[small]), len(small)) if len(small) else NO_CHANGE
 
 
-def _round(parts: np.ndarray, film: Film, mend: Mend, doing: bool) -> Change:
+def _round(parts: np.ndarray, film: Film, mend: Mend) -> Change:
     r = mend.round_mm or DEFAULT_ROUND_MM
     at, sharp = corners(parts)
     at = at[sharp < SHARP_DEG]
     half = np.radians(sharp[sharp < SHARP_DEG]) / 2
-    if not len(at) or len(at) > (MOST_MENDED if doing else FEW):
-        # Of a point what lies beyond a circle of that radius in it.
-        gone = float((r**2 * (1 / np.tan(half) - (np.pi / 2 - half))).sum())
-        return Change(EMPTY, EMPTY, len(at), (gone, float((r / np.sin(half) - r).max(initial=0.0))))
+    if not len(at) or len(at) > MOST_MENDED:
+        return Change(EMPTY, EMPTY, len(at))
     points = shapely.points(at)
     of = np.unique(shapely.STRtree(parts).query(points, predicate="dwithin", distance=1e-6)[1])
     whole = parts[of]
@@ -193,7 +249,7 @@ def _round(parts: np.ndarray, film: Film, mend: Mend, doing: bool) -> Change:
     return Change(EMPTY, intersection(gone, as_one(whole[keep])) if keep.any() else EMPTY, len(at))
 
 
-def _bridge(parts: np.ndarray, film: Film, mend: Mend, doing: bool) -> Change:
+def _bridge(parts: np.ndarray, film: Film, mend: Mend) -> Change:
     most = mend.bridge_mm or DEFAULT_BRIDGE_MM
     boxes = shapely.bounds(parts)
     small = (boxes[:, 2:] - boxes[:, :2]).max(axis=1) < film.least_dot_mm
@@ -205,9 +261,8 @@ def _bridge(parts: np.ndarray, film: Film, mend: Mend, doing: bool) -> Change:
         return NO_CHANGE
     dots = parts[small][one]
     lines = shapely.shortest_line(dots, large[other])
-    if len(one) > (MOST_MENDED if doing else FEW):
-        long = shapely.length(lines)
-        return Change(EMPTY, EMPTY, len(one), (float(long.sum()) * film.least_stroke_mm, film.least_stroke_mm / 2))
+    if len(one) > MOST_MENDED:
+        return Change(EMPTY, EMPTY, len(one))
     ends = shapely.get_coordinates(lines).reshape(-1, 2, 2)
     way = ends[:, 1] - ends[:, 0]
     way /= np.maximum(np.hypot(*way.T), 1e-9)[:, None]
@@ -222,7 +277,7 @@ def _bridge(parts: np.ndarray, film: Film, mend: Mend, doing: bool) -> Change:
     )
 
 
-WAYS: dict[MendKind, Callable[[np.ndarray, Film, Mend, bool], Change]] = {
+WAYS: dict[MendKind, Callable[[np.ndarray, Film, Mend], Change]] = {
     "thicken": _thicken,
     "drop": _drop,
     "widen": _widen,
@@ -250,20 +305,6 @@ def _parts(region: BaseGeometry) -> np.ndarray:
     return areas(np.array([region], dtype=object))
 
 
-def _seen_area(changed: BaseGeometry, above: np.ndarray) -> float:
-    """How much (mm2) of what changed is not hidden by the parts above it."""
-    if changed.is_empty:
-        return 0.0
-    parts = _parts(changed)
-    one, other = near(parts, above, 0.0)
-    hidden = commons(parts[one], above[other])
-    order = np.argsort(one, kind="stable")
-    covered = 0.0
-    for some in np.split(hidden[order], np.flatnonzero(np.diff(one[order])) + 1):
-        covered += float(some[0].area) if len(some) == 1 else float(union(list(some)).area) if len(some) else 0.0
-    return max(float(changed.area) - covered, 0.0)
-
-
 def _shift(change: Change, before: BaseGeometry) -> float:
     """How far edges move at most: of what is added the furthest from what was there, of what is gone its width."""
     far = 0.0
@@ -281,67 +322,119 @@ def _shift(change: Change, before: BaseGeometry) -> float:
     return far
 
 
-def _reckoned(region: BaseGeometry, film: Film, kind: MendKind, plan: Mend) -> tuple[Change, float]:
-    """What one way of mending would change of a film, and how far its edges would move."""
-    parts = _parts(region)
-    change = WAYS[kind](parts, film, plan, False) if len(parts) else NO_CHANGE
-    return change, change.about[1] if change.about is not None else _shift(change, region)
+ORDER: tuple[MendKind, ...] = ("drop", "bridge", "thicken", "widen", "round")
+"""In which order they are done."""
+@dataclass(frozen=True, eq=False)
+class Mended:
+    """A film mended: what is cut of it, what of it was `touched`, and for each way asked for in how many places it was
+    wanted; of too many nothing was done."""
+
+    region: BaseGeometry
+    touched: BaseGeometry
+    places: Mapping[MendKind, int]
 
 
-def could_mend(
-    regions: Sequence[BaseGeometry],
-    films: Sequence[Film],
-    plan: Mend,
-    keep: Keep = keep_nothing,
-    kinds: Sequence[MendKind] = KINDS,
-) -> tuple[Mending, ...]:
-    """For every way of mending films (n,) what it changes of the look. What `keep` holds is not worked out anew."""
-    told: list[Mending] = []
-    digests = [digest_of([region]) for region in regions] if kinds else []
-    for kind in kinds:
-        places, area, shift, about, possible, at = 0, 0.0, 0.0, False, True, list[int]()
-        for n, (region, film) in enumerate(zip(regions, films, strict=True)):
-            key = ("mending", kind, digests[n], film.least_stroke_mm, film.least_dot_mm, plan)
-            change, moves = keep(key, lambda r=region, f=film, k=kind: _reckoned(r, f, k, plan))  # type: ignore[misc]
-            places += change.places
-            at += [n] if change.places else []
-            possible &= kind == "drop" or change.places <= MOST_MENDED
-            if change.about is not None:
-                about |= change.places > 0
-                area += change.about[0]
-            elif change.places:
-                above = shapely.get_parts(np.array(list(regions[n + 1 :]), dtype=object))
-                area += _seen_area(change.added, above) + _seen_area(change.removed, above)
-            shift = max(shift, moves)
-        told.append(Mending(kind, places, area, shift, is_done(plan, kind), about, possible, tuple(at)))
-    return tuple(told)
+def mended(region: BaseGeometry, film: Film, plan: Mend) -> Mended:
+    """One film mended as its plan asks."""
+    now, touched, places = region, list[BaseGeometry](), dict[MendKind, int]()
+    for kind in ORDER:
+        parts = _parts(now)
+        if not is_done(plan, kind) or not len(parts):
+            continue
+        change = WAYS[kind](parts, film, plan)
+        places[kind] = change.places
+        if not change.nothing:
+            now = _changed(now, change)
+            touched += [g for g in (change.added, change.removed) if not g.is_empty]
+    return Mended(now, union(touched) if touched else EMPTY, places)
+
+
+@dataclass(frozen=True, eq=False)
+class AllMended:
+    """Films mended: what is cut and what is seen of each, and for the ways asked for in how many places they were
+    wanted, and whether that was done."""
+
+    regions: list[BaseGeometry]
+    seen: list[BaseGeometry]
+    places: Mapping[MendKind, int]
+    too_many: frozenset[MendKind] = frozenset()
+
+    @property
+    def each(self) -> list[tuple[BaseGeometry, BaseGeometry]]:
+        """What is cut of each and what is seen of it."""
+        return list(zip(self.regions, self.seen, strict=True))
 
 
 def mend(
     regions: Sequence[BaseGeometry],
     seen: Sequence[BaseGeometry],
     films: Sequence[Film],
-    plan: Mend,
+    plans: Sequence[Mend],
     keep: Keep = keep_nothing,
-) -> tuple[list[BaseGeometry], list[BaseGeometry], tuple[Mending, ...]]:
-    """Films (n,) mended as is asked for, what then shows of each, and for the ways asked for what they changed. What
-    `keep` holds is not worked out anew."""
-    told = could_mend(regions, films, plan, keep, [kind for kind in KINDS if is_done(plan, kind)])
-    if not any(m.places for m in told):
-        return list(regions), list(seen), told
-    out, changed = [], []
-    for region, film in zip(regions, films, strict=True):
-        now = region
-        for kind in ("drop", "bridge", "thicken", "widen", "round"):
-            parts = _parts(now)
-            if not is_done(plan, kind) or not len(parts):
-                continue
-            change = WAYS[kind](parts, film, plan, True)
-            if not change.nothing:
-                now = _changed(now, change)
-                changed += [change.added, change.removed]
-        out.append(now)
-    return out, _seen_anew(out, seen, union([g for g in changed if not g.is_empty])), told
+) -> AllMended:
+    """Films (n,) mended as is asked for of each, and what then shows of each. What `keep` holds is not worked out
+    anew."""
+    if all(plan == Mend() for plan in plans):
+        return AllMended(list(regions), list(seen), {})
+    done = []
+    for region, film, plan in zip(regions, films, plans, strict=True):
+        key = ("mended", digest_of([region]), film.least_stroke_mm, film.least_dot_mm, plan)
+        done.append(keep(key, lambda r=region, f=film, p=plan: mended(r, f, p)))  # type: ignore[misc]
+    out = [d.region for d in done]
+    found = [each for d in done for each in d.places.items()]
+    places = {kind: sum(n for k, n in found if k == kind) for kind, _ in found}
+    too_many = frozenset(kind for kind, n in found if n > MOST_MENDED and kind != "drop")
+    touched = [d.touched for d in done if not d.touched.is_empty]
+    return AllMended(out, _seen_anew(out, seen, union(touched)) if touched else list(seen), places, too_many)
+
+
+def look_change(
+    before: Sequence[tuple[BaseGeometry, BaseGeometry]], after: Sequence[tuple[BaseGeometry, BaseGeometry]]
+) -> LookChange:
+    """What is another of films (n,), each by what is cut of it and what is seen of it, measured on both."""
+    another, shift = list[BaseGeometry](), 0.0
+    pieces, holes = [0, 0], [0, 0]
+    for (was, shown), (now, shows) in zip(before, after, strict=True):
+        if was is not now:
+            change = Change(difference(now, was), difference(was, now), 0)
+            shift = max(shift, _shift(change, was))
+        if shown is not shows:
+            another += [difference(shown, shows), difference(shows, shown)]
+        for n, region in enumerate((was, now)):
+            pieces[n] += len(_parts(region))
+            holes[n] += _holes(region)
+    area = float(union([g for g in another if not g.is_empty]).area)
+    return LookChange(area, shift, (pieces[0], pieces[1]), (holes[0], holes[1]))
+
+
+def asked_for(kind: MendKind, films: Sequence[Film]) -> float | bool:
+    """What a way is asked for with at first: of pieces too small, the least dot of the film that needs it largest."""
+    if kind in ("thicken", "widen"):
+        return True
+    least = max((film.least_dot_mm for film in films), default=0.0)
+    return {"drop": least, "round": DEFAULT_ROUND_MM, "bridge": DEFAULT_BRIDGE_MM}[kind]
+
+
+def could_mend(
+    regions: Sequence[BaseGeometry],
+    seen: Sequence[BaseGeometry],
+    films: Sequence[Film],
+    plans: Sequence[Mend],
+    keep: Keep = keep_nothing,
+) -> tuple[Mending, ...]:
+    """For every way of mending what it changes, or has changed, of films (n,) that are mended as their `plans` ask:
+    it is done, or left undone, and both are measured. What `keep` holds is not worked out anew."""
+    now = mend(regions, seen, films, plans, keep)
+    told = []
+    for kind in KINDS:
+        done, field, on = any(is_done(plan, kind) for plan in plans), FIELDS[kind], asked_for(kind, films)
+        toggled = [plan.model_copy(update={field: getattr(Mend(), field) if done else on}) for plan in plans]
+        other = mend(regions, seen, films, toggled, keep)
+        before, after = (other, now) if done else (now, other)
+        change = look_change(before.each, after.each)
+        wanted, possible = after.places.get(kind, 0), kind not in after.too_many
+        told.append(Mending(kind, wanted, change.area, change.shift, done, on, possible, change.pieces, change.holes))
+    return tuple(told)
 
 
 def _seen_anew(

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import replace
 from typing import Literal
 
@@ -19,7 +19,8 @@ from .colours import colour_difference, contrast_ratio
 from .inspection import least_gap
 from .joints import JointPlaces, Rim
 from .layer import Layer, Layers, Weakest
-from .mending import FIELDS, MOST_MENDED, Mending, MendKind
+from .films import DoneMending
+from .mending import FIELDS, MOST_MENDED, MendKind, is_done
 from .misregistration import SHOWN, Hand, overlap_needed
 from .pile import Pile
 
@@ -33,10 +34,10 @@ Shows = tuple[tuple[int, ...], ...]
 BESIDE_MM = 0.2
 
 
-def layer_verdicts(field: str, layer: Layer, on_blank: bool, grounds: tuple[str, ...]) -> list[Verdict]:
+def layer_verdicts(field: str, layer: Layer, on_blank: bool, grounds: tuple[str, ...], plan: LayerPlan) -> list[Verdict]:
     """Verdicts on one layer, whose film is chosen in `field`; `on_blank` tells whether it borders on the bare blank,
-    `grounds` the blank's colour and what is seen behind it."""
-    out = _care_verdicts(field, layer)
+    `grounds` the blank's colour and what is seen behind it. What is mended is asked for by the plan."""
+    out = _care_verdicts(field, layer, plan)
     if on_blank:
         out.append(_contrast_verdict(field, layer, grounds))
     return out
@@ -46,7 +47,7 @@ def _so_many(n: int, what: str) -> str:
     return f"{n} {what}s are" if n > 1 else f"one {what} is"
 
 
-def _care_verdicts(field: str, layer: Layer) -> list[Verdict]:
+def _care_verdicts(field: str, layer: Layer, plan: LayerPlan) -> list[Verdict]:
     film, found, where = layer.film, layer.inspection, layer.name
     out = []
     n = len(found.dots)
@@ -75,11 +76,13 @@ def _care_verdicts(field: str, layer: Layer) -> list[Verdict]:
                 float(n),
                 film.least_stroke_mm,
                 "count",
-                f"{where}: {_so_many(n, 'place')} thinner than the {{safe}} safe in this film.",
+                f"{where}: {_so_many(n, 'place')} thinner than the {{safe}} safe in this film."
+                f"{_threads(len(found.threads))}",
                 "Make the drawing larger, its strokes wider, or choose a film that holds.",
                 {"safe": (film.least_stroke_mm, "mm")},
                 places=found.thin[:MOST_PLACES],
                 field=field,
+                fixes=_mended_by("thicken", n, layer, plan),
                 subject=where,
             )
         )
@@ -98,6 +101,7 @@ def _care_verdicts(field: str, layer: Layer) -> list[Verdict]:
                 {"safe": (safe, "mm")},
                 places=found.gaps[:MOST_PLACES],
                 field=field,
+                fixes=_mended_by("widen", n, layer, plan),
                 subject=where,
             )
         )
@@ -107,37 +111,16 @@ def _care_verdicts(field: str, layer: Layer) -> list[Verdict]:
 THIN, GAPS = "layers.thin", "layers.gaps"
 
 
-KINDS: dict[str, MendKind] = {THIN: "thicken", GAPS: "widen"}
-"""What mends a verdict."""
-
-
-def remedied(layers: Layers, mending: Sequence[Mending], numbers: Mapping[str, int]) -> tuple[Verdict, ...]:
-    """The verdicts of all layers, with what mends them where that is known; `numbers` are the layers' own among those
-    that `mending` tells of, by their names."""
-    could = {m.kind: m for m in mending if m.possible and not m.done}
-    named = {layer.name: layer for layer in layers.layers}
-    out = []
-    for v in layers.verdicts:
-        found = could.get(KINDS[v.code]) if v.code in KINDS else None
-        helps = found is not None and numbers[v.subject] in found.films
-        out.append(_remedied(v, found, named[v.subject]) if found is not None and helps else v)
-    return tuple(out)
-
-
-def _remedied(v: Verdict, m: Mending, layer: Layer) -> Verdict:
-    said = f" (changes {'about ' if m.about else ''}{{look}} of the look, edges by {{shift}})"
-    remedy = (
-        f"{_threads(len(layer.inspection.threads))}Widen them{said}, or choose a film that holds."
-        if v.code == THIN
-        else f"Open them{said}, or weed there with a needle."
-    )
-    figures: dict[str, Figure] = {**v.figures, "look": (m.area, "mm²"), "shift": (m.shift, "mm")}
-    return replace(v, remedy=remedy, figures=figures, fixes={f"layers.mend.{FIELDS[m.kind]}": True})
+def _mended_by(kind: MendKind, places: int, layer: Layer, plan: LayerPlan) -> dict[str, object]:
+    """What asks for a way of mending of that layer alone."""
+    if places > MOST_MENDED or is_done(plan.mend_for(layer.colour), kind):
+        return {}
+    return {"layers.mend_of": plan.mending_also(layer.colour, **{FIELDS[kind]: True})}
 
 
 def _threads(n: int) -> str:
     """What is said where parts hang by such places."""
-    return "" if not n else "A part hangs by one of them. " if n == 1 else f"Parts hang by {n} of them. "
+    return "" if not n else " A part hangs by one of them." if n == 1 else f" Parts hang by {n} of them."
 
 
 DONE: dict[MendKind, str] = {
@@ -149,42 +132,47 @@ DONE: dict[MendKind, str] = {
 }
 
 
-def mending_verdicts(mending: Sequence[Mending], gone: Sequence[str]) -> list[Verdict]:
-    """What was mended, by how much, and which films it left nothing of."""
-    asked = [m for m in mending if m.done and m.places]
-    done = [m for m in asked if m.possible]
+def _became(n: tuple[int, int], what: str) -> str:
+    before, after = n
+    return "" if before == after else f", {before} {what}{'' if before == 1 else 's'} become {after}"
+
+
+def mending_verdicts(done: DoneMending | None, gone: Sequence[str]) -> list[Verdict]:
+    """What was mended, what came of it, and which films it left nothing of."""
     out = []
-    if done:
-        about = "About " if any(m.about for m in done) else ""
+    asked = {} if done is None else {kind: n for kind, n in done.places.items() if n}
+    mended = [kind for kind in asked if done is not None and kind not in done.too_many]
+    if done is not None and mended:
+        change = done.change
         out.append(
             Verdict(
                 "layers.mended",
                 "layers",
                 "ok",
-                sum(m.area for m in done),
+                change.area,
                 None,
                 "mm²",
-                f"Mended: {', '.join(DONE[m.kind] for m in done)}. {about}{{value}} of the look change, edges move by"
-                " {shift} at most.",
-                figures={"shift": (max(m.shift for m in done), "mm")},
+                f"Mended: {', '.join(DONE[kind] for kind in mended)}. {{value}} of the look change, edges move by"
+                f" {{shift}} at most{_became(change.pieces, 'piece')}{_became(change.holes, 'hole')}.",
+                figures={"shift": (change.shift, "mm")},
                 field="layers.mend",
             )
         )
-    for m in asked:
-        if not m.possible:
+    for kind, n in asked.items():
+        if done is not None and kind in done.too_many:
             out.append(
                 Verdict(
                     "layers.unmended",
                     "layers",
                     "look",
-                    m.places,
+                    n,
                     MOST_MENDED,
                     "count",
-                    f"Not {DONE[m.kind]}: there are {{value}} such places, more than the {{limit}} of one film that are"
+                    f"Not {DONE[kind]}: there are {{value}} such places, more than the {{limit}} of one film that are"
                     " mended one by one.",
                     "Draw it larger, or take a film that holds.",
-                    field=f"layers.mend.{FIELDS[m.kind]}",
-                    fix=getattr(Mend(), FIELDS[m.kind]),
+                    field=f"layers.mend.{FIELDS[kind]}",
+                    fix=getattr(Mend(), FIELDS[kind]),
                 )
             )
     if gone:

@@ -6,9 +6,10 @@ import numpy as np
 
 from ..cuts import together
 from ..figures import LengthStyle, format_length, format_quantity
-from ..job.document import LayerPlan
+from ..job.document import LayerPlan, Mend
 from ..layers import Layer, Layers
 from ..layers.inspection import SIZES_MM, least_gap
+from ..layers.mending import FIELDS
 from ..layers.misregistration import SHOWN, lay_ups
 from .drawn import Box, Ring, View, box, rings_of
 
@@ -75,10 +76,15 @@ class MeetsView(View):
 
 
 class MendingView(View):
-    """A way of mending: in how many places, what it changes of the look, how far edges move, and whether it is done."""
+    """A way of mending: in how many places, what it changes of the look, how far edges move, and whether it is done.
+    `path` is where it is asked for, with the value `on`; `joined` how many pieces become how many where they join."""
 
     kind: str
+    path: str
+    on: float | bool
+    off: float | bool
     places: int
+    joined: tuple[int, int] | None
     area: str
     shift: str
     done: bool
@@ -217,7 +223,11 @@ def mending_view(layers: Layers, style: LengthStyle) -> list[MendingView]:
         MendingView(
             kind=m.kind,
             places=m.places,
-            area=("about " if m.about else "") + format_quantity(m.area, "mm²", style),
+            path=f"layers.mend.{FIELDS[m.kind]}",
+            on=m.on,
+            off=getattr(Mend(), FIELDS[m.kind]),
+            area=format_quantity(m.area, "mm²", style),
+            joined=m.pieces if m.pieces[1] < m.pieces[0] and m.kind != "drop" else None,
             possible=m.possible,
             shift=format_quantity(m.shift, "mm", style),
             done=m.done,
