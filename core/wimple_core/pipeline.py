@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import logging
 import time
-from collections.abc import Callable, Generator, Iterable, Mapping
+from collections.abc import Callable, Generator, Iterable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any, TypeVar
 
@@ -18,7 +18,7 @@ from shapely.geometry.base import BaseGeometry
 from .apart import Progress as SlowProgress
 from .apart import Run, here
 from .bringing import Bringer
-from .built import NEEDS, STEP_OF, Build, Stage, Stop, stages_upto
+from .built import ALTERNATIVES, NEEDS, REMEDIES, STAGES, STEP_OF, Build, Stage, Stop, stages_upto
 from .cache import Caching, Key, Result, StageCache
 from .cuts import together as all_cuts
 from .cutting import plan_cutting
@@ -40,6 +40,7 @@ from .measure import files_of, given_of, measure
 from .measure.capacity import heights_in
 from .measure.flat_bodies import MeshBody
 from .pricing import price_job
+from .remedies import Remedy, tried, wanted
 from .sheets import Planned, plan_names, plan_sheets, with_other_ways
 from .sheets.loads import Load, Loads, medium_of
 from .sheets.pages import pages_of, with_pages
@@ -260,7 +261,7 @@ class _Walk:
     def mends(self) -> None:
         """What every way of mending would change, for the verdicts of the layers that are there already."""
         films, layers, get = self.found["films"], self.found["layers"], self.bring.cache.get
-        mending = self.keep("mends", self.keys["films"], lambda: mending_of(films, get))
+        mending = self.keep("mends", self.keys["films"], lambda: mending_of(films, self.job.layers, get))
         key = ("mending", *self.keys["layers"], *self.keys["mends"])
         self.found["layers"] = get(key, lambda: with_mending(layers, mending))
 
@@ -445,6 +446,25 @@ class Street:
         if bad is not None:
             self._walk.broke[stage] = bad
 
+    def remedies(self, cache: Caching) -> Iterator[Callable[[], Remedy | None]]:
+        """What tries, one after the other, what would mend the verdicts that were found, each by building the job with
+        it in; kept in `cache`."""
+        before, bring, tables = self.built(), self._bring, self._walk.tables
+
+        def rebuild(job: Job) -> Build:
+            street = Street(job, bring.files, cache, bring.at_once, tables, bring.kept, bring.run)
+            steps = street.walk(s for s in STAGES if s not in (*ALTERNATIVES, *REMEDIES, "cutting"))
+            while True:
+                try:
+                    next(steps)
+                except StopIteration as end:
+                    built: Build = end.value
+                    return built
+
+        for v in wanted(before):
+            key = ("remedy", *before.keys.values(), v.code, v.field, v.subject, repr((v.fix, v.fixes, v.others)))
+            yield lambda v=v, key=key: cache.get(key, lambda: tried(v, before, rebuild))  # type: ignore[misc]
+
     def break_off(self, stage: Stage, why: WimpleError) -> None:
         """Take a stage that was not made as one that cannot be."""
         self._walk.broke[stage] = why
@@ -453,7 +473,7 @@ class Street:
 def building(
     job: Job, files: Files | Mapping[str, bytes], upto: Step = "price", cache: Caching | None = None, **more: Any
 ) -> Generator[tuple[Stage, Build], None, Build]:
-    """Build a job as far as a step of the work, or as far as it goes, with all alternatives and remedies: as
+    """Build a job as far as a step of the work, or as far as it goes, with all alternatives and ways of mending: as
     `Street.walk`, which takes `more`."""
     return Street(job, files, cache, **more).walk(stages_upto(upto))
 
@@ -475,6 +495,17 @@ def build(
         except StopIteration as end:
             built: Build = end.value
             return built
+
+
+def remedies_of(
+    job: Job, files: Files | Mapping[str, bytes], cache: StageCache | None = None, **more: Any
+) -> list[Remedy]:
+    """All that mends a job's verdicts, each tried by building the job with it in."""
+    cache = cache or StageCache()
+    street = Street(job, files, cache, **more)
+    for _ in street.walk(s for s in STAGES if s not in (*ALTERNATIVES, *REMEDIES, "cutting")):
+        pass
+    return [found for one in street.remedies(cache) if (found := one()) is not None]
 
 
 def build_whole(job: Job, files: Files | Mapping[str, bytes], upto: Step = "price", **more: Any) -> Build:

@@ -25,8 +25,9 @@ class Verdict:
 
     `reason` and `remedy` are sentences in which `{value}`, `{limit}` and the names in `figures` stand for figures;
     they are written out in the workshop's own units by `sentence`. `field` is the path in the job document that
-    mends it; `fix` the value that would, or `fixes` the values by their paths where it takes more; `places` points
-    on the template in mm, to be shown on the drawing.
+    mends it; `fix` the value that might, or `fixes` the values by their paths where it takes more, and `others` what
+    else might, each in the same way: they are offered once they were tried (`remedies`). `places` are points on the
+    template in mm, to be shown on the drawing.
     """
 
     code: str
@@ -41,6 +42,7 @@ class Verdict:
     field: str = ""
     fix: float | str | bool | None = None
     fixes: Mapping[str, object] = dataclasses.field(default_factory=dict)
+    others: tuple[Mapping[str, object], ...] = ()
     places: tuple[tuple[float, float], ...] = ()
     subject: str = ""
     """What it is about, by the name a maker gave it: a drawing, a layer, a zone; empty for the job as a whole."""
@@ -56,6 +58,7 @@ class Verdict:
             self,
             field=below(self.field),
             fixes={below(name): value for name, value in self.fixes.items()},
+            others=tuple({below(name): value for name, value in other.items()} for other in self.others),
             subject=self.subject or subject,
         )
 

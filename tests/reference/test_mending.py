@@ -12,10 +12,12 @@ from samples import element, svg
 from shapely import affinity
 from wimple_core.errors import WimpleError
 from wimple_core.job import load_job
-from wimple_core.job.document import Mend
+from wimple_core.job.document import LayerPlan, Mend
 from wimple_core.job.shipped import FILMS
 from wimple_core.layers.mending import Mending, could_mend, look_change, mend
 from wimple_core.pipeline import build_whole as build
+from wimple_core.pipeline import remedies_of
+from wimple_core.remedies import with_edits
 from wimple_core.thin import narrow_gaps, thin_places
 
 FILM = FILMS["calendered-gloss"]
@@ -27,7 +29,7 @@ def mended(region: shapely.Geometry, plan: Mend) -> tuple[shapely.Geometry, dict
     made = mend([region], [region], [FILM], [plan])
     ((after, seen),) = made.each
     assert shapely.symmetric_difference(after, seen).area < 1e-3, "one film shows whole"
-    told = {m.kind: m for m in could_mend([region], [region], [FILM], [plan])}
+    told = {m.kind: m for m in could_mend([region], [region], [FILM], ["#1c3d7a"], LayerPlan(mend=plan))}
     assert {k: told[k].places for k in made.places} == made.places
     assert set(made.places) == {k for k, m in told.items() if m.done}
     return after, told
@@ -127,8 +129,8 @@ def test_what_is_taken_shows_what_lies_beneath_and_what_is_added_hides_it() -> N
     # What is added beneath another film changes nothing that is seen.
     over = shapely.box(25, 15, 40, 35)
     under = [shapely.difference(bell, over), over]
-    thick = could_mend([bell, over], under, [FILM, FILM], [Mend(), Mend()])[0]
-    whole = could_mend([bell], [bell], [FILM], [Mend()])[0]
+    thick = could_mend([bell, over], under, [FILM, FILM], ["#1c3d7a", "#c62832"], LayerPlan())[0]
+    whole = could_mend([bell], [bell], [FILM], ["#1c3d7a"], LayerPlan())[0]
     assert thick.kind == "thicken" and 0 < thick.area < 0.5 * whole.area
 
 
@@ -146,15 +148,16 @@ THREAD = {
 }
 
 
-def test_the_verdict_says_what_mending_changes_and_one_click_does_it() -> None:
-    b = build(panel_job({}), THREAD, "layers")
-    (said,) = [v for v in b.verdicts if v.code == "layers.thin"]
-    assert "A part hangs by one of them" in said.sentence() and "of the look" in said.sentence()
-    assert said.fixes == {"layers.mend.thicken": True}
-    after = build(panel_job({"mend": {"thicken": True}}), THREAD, "layers")
+def test_what_mending_changes_is_said_before_and_so_it_is_after() -> None:
+    job = panel_job({})
+    (said,) = [v for v in build(job, THREAD, "layers").verdicts if v.code == "layers.thin"]
+    assert "A part hangs by one of them" in said.sentence()
+    (remedy,) = [r for r in remedies_of(job, THREAD) if r.of.code == "layers.thin"]
+    after = build(with_edits(job, remedy.edits), THREAD, "layers")
     assert not [v for v in after.verdicts if v.code == "layers.thin"]
     (ok,) = [v for v in after.verdicts if v.code == "layers.mended"]
-    assert ok.level == "ok" and ok.value == pytest.approx(said.figures["look"][0], rel=1e-6)
+    assert ok.level == "ok" and ok.value == pytest.approx(remedy.changed.area, rel=1e-6)
+    assert remedy.says().startswith(f"{ok.value:.1f} mm² of the look change") and remedy.says() in ok.sentence()
 
 
 def test_a_layer_of_which_nothing_is_left_is_said() -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import copy
 import json
 import socket
 import threading
@@ -185,10 +186,11 @@ def cold(monkeypatch: pytest.MonkeyPatch) -> None:
 
 @pytest.mark.django_db(transaction=True)
 def test_the_rest_comes_after_the_open_step(api: Any, job: Job, cold: None) -> None:
-    """The scene holds the open step; all others follow, then other ways, then mends, and nothing is said twice."""
+    """The scene holds the open step; all others follow, then other ways, mends, and remedies that were tried; nothing
+    is said twice."""
     lines = asked(api, job, "artwork")
     whole = next(n for n, line in enumerate(lines) if line.get("whole"))
-    scene, later = lines[whole], lines[whole + 1 :]
+    scene, later = lines[whole], [line for line in lines[whole + 1 :] if "later" in line]
     assert scene["told"] == ["measure", "unwrap", "artwork"] == list(scene["levels"])
     said = next(x["parts"]["verdicts"]["data"] for x in lines if x.get("parts", {}).get("verdicts"))
     assert {v["step"] for v in said} == set(scene["told"])
@@ -196,10 +198,31 @@ def test_the_rest_comes_after_the_open_step(api: Any, job: Job, cold: None) -> N
     assert later[-1]["told"] == list(STEPS) and all(later[-1]["levels"].values())
     # Sheets is told only once its other ways are known; what would mend a layer comes last.
     assert ["sheets" in line["told"] for line in later] == [False] * 5 + [True] * 2
-    assert not any(v["fixes"] for v in later[0]["verdicts"])
-    assert any(v["fixes"] for v in later[-1]["verdicts"] if v["code"] == "layers.gaps")
     # What is asked for without it ends with the scene.
     assert asked(api, job, "artwork", rest=False)[-1]["whole"]
+
+
+@pytest.mark.django_db(transaction=True)
+def test_a_remedy_is_offered_once_it_was_tried(api: Any, job: Job, cold: None) -> None:
+    """A band that runs into the lip: what brings it down comes last, and does so."""
+
+    def room(lines: list[dict[str, Any]]) -> dict[str, Any]:
+        parts = (line["parts"].get("verdicts") for line in lines if "document" in line)
+        said = [v for part in parts if part and part["data"] for v in part["data"]]
+        found: dict[str, Any] = next(v for v in said if v["code"] == "artwork.keep_out")
+        return found
+
+    document = copy.deepcopy(job.document)
+    document["elements"][0]["placements"][0]["up_mm"] += 30
+    lines = asked(api, job, "artwork", document=document)
+    bad = room(lines)
+    assert bad["level"] == "stop" and "fix" not in bad
+    assert "later" in lines[-2] or "remedies" in lines[-2]
+    (remedy,) = [r for r in lines[-1]["remedies"] if r["code"] == "artwork.keep_out"]
+    assert (remedy["field"], remedy["sentence"]) == (bad["field"], bad["sentence"]) and remedy["says"]
+    for path, value in remedy["edits"].items():
+        document["elements"][0]["placements"][0][path.rsplit(".", 1)[-1]] = value
+    assert room(asked(api, job, "artwork", document=document))["level"] == "ok"
 
 
 @pytest.mark.django_db(transaction=True)
@@ -222,8 +245,8 @@ def test_what_breaks_in_the_lane_is_said_at_its_step_and_the_rest_goes_on(
     assert scene["stopped"] is None
     broken = next(line for line in lines if line.get("later") == "sheets")
     assert broken["levels"]["sheets"] == "stop" and "sheets step" in broken["fault"]["message"]
-    assert lines[-1]["later"] == "layers" and any(v["fixes"] for v in lines[-1]["verdicts"])
-    assert lines[-1]["told"] == list(STEPS) and lines[-1]["levels"]["price"] is None
+    last = [line for line in lines if "later" in line][-1]
+    assert last["later"] == "layers" and last["told"] == list(STEPS) and last["levels"]["price"] is None
 
 
 @pytest.mark.django_db(transaction=True)

@@ -6,8 +6,11 @@ from typing import Any
 
 import pytest
 from server_api import Api
+from wimple_core.job import load_job
 from wimple_core.job.lettering import SHIPPED_FONTS
 from wimple_core.job.makeable import MAKEABLE
+from wimple_core.pipeline import remedies_of
+from wimple_server.cutters.keeping import tables_of
 from wimple_server.jobs.models import Job
 
 
@@ -58,8 +61,10 @@ def test_a_remedy_for_their_width_mends_their_size(api: Api, plain: Job) -> None
     verdicts = api.scene(plain.pk, document, "artwork")["verdicts"]
     (wide,) = [v for v in verdicts if v["code"] == "artwork.readable"]
     assert wide["level"] == "look" and wide["field"] == "elements.0.source.size_mm"
-    assert wide["fix"] < 11 and not any("width_mm" in name for v in verdicts for name in v["fixes"])
-    document["elements"][0]["source"]["size_mm"] = wide["fix"]
+    found = remedies_of(load_job(document), {}, tables=tables_of(plain))
+    (remedy,) = [r for r in found if r.of.code == "artwork.readable"]
+    assert list(remedy.edits) == ["elements.0.source.size_mm"] and remedy.edits["elements.0.source.size_mm"] < 11
+    document["elements"][0]["source"]["size_mm"] = remedy.edits["elements.0.source.size_mm"]
     (now,) = [v for v in api.scene(plain.pk, document, "artwork")["verdicts"] if v["code"] == "artwork.readable"]
     assert now["level"] == "ok"
 

@@ -43,8 +43,9 @@ class OfFilm:
 
 @dataclass(frozen=True, eq=False)
 class Unmended:
-    """A film before it was mended: what is cut and what is seen of it, and what is asked for."""
+    """The film of a colour before it was mended: what is cut and what is seen of it, and what is asked for."""
 
+    colour: str
     region: BaseGeometry
     seen: BaseGeometry
     film: Film
@@ -129,7 +130,7 @@ def make_films(
     films = [_film_of(c.colour, choice(c.colour), default, tables) for c in pile.colours]
     before = _joined(pile, plan, keep)
     unmended = tuple(
-        Unmended(region, c.seen, film, plan.mend_for(c.colour))
+        Unmended(c.colour, region, c.seen, film, plan.mend_for(c.colour))
         for region, c, film in zip(before, pile.colours, films, strict=True)
     )
     made, done = _mended(unmended, keep), None
@@ -179,8 +180,8 @@ def _mended(unmended: Sequence[Unmended], keep: Keep) -> AllMended:
     return mend(regions, seen, [u.film for u in unmended], [u.mend for u in unmended], keep)
 
 
-def mending_of(films: Films, keep: Keep = keep_nothing) -> tuple[Mending, ...]:
-    """What every way of mending would change of the films, or has changed."""
+def mending_of(films: Films, plan: LayerPlan, keep: Keep = keep_nothing) -> tuple[Mending, ...]:
+    """What every way of mending all films would change, or has changed."""
     some = films.before
     regions, seen = [u.region for u in some], [u.seen for u in some]
-    return could_mend(regions, seen, [u.film for u in some], [u.mend for u in some], keep)
+    return could_mend(regions, seen, [u.film for u in some], [u.colour for u in some], plan, keep)

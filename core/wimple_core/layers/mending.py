@@ -13,7 +13,7 @@ from shapely.geometry.base import BaseGeometry
 
 from ..arrangement import EMPTY, areas, as_one, polygons_only
 from ..cache import Keep, digest_of, keep_nothing
-from ..job.document import Mend
+from ..job.document import LayerPlan, Mend
 from ..job.shipped import Film
 from ..overlay import difference, differences, intersection, union
 from ..thin import narrow_gaps, narrow_notches, thin_places
@@ -110,8 +110,8 @@ def _holes(region: BaseGeometry) -> int:
 
 
 def _with_room(part: BaseGeometry, grown: BaseGeometry, others: np.ndarray, gap: float) -> BaseGeometry:
-    """What is added to a piece, without what would come nearer than `gap` mm to `others` (n,), close a hole of the piece
-    or narrow one, or a bay, to less."""
+    """What is added to a piece, without what would come nearer than `gap` mm to `others` (n,), close a hole of the
+    piece or narrow one, or a bay, to less."""
     added = difference(grown, part)
     if len(others):
         added = difference(added, shapely.buffer(shapely.union_all(others), gap * SAFE))
@@ -324,6 +324,8 @@ def _shift(change: Change, before: BaseGeometry) -> float:
 
 ORDER: tuple[MendKind, ...] = ("drop", "bridge", "thicken", "widen", "round")
 """In which order they are done."""
+
+
 @dataclass(frozen=True, eq=False)
 class Mended:
     """A film mended: what is cut of it, what of it was `touched`, and for each way asked for in how many places it was
@@ -419,17 +421,19 @@ def could_mend(
     regions: Sequence[BaseGeometry],
     seen: Sequence[BaseGeometry],
     films: Sequence[Film],
-    plans: Sequence[Mend],
+    colours: Sequence[str],
+    plan: LayerPlan,
     keep: Keep = keep_nothing,
 ) -> tuple[Mending, ...]:
-    """For every way of mending what it changes, or has changed, of films (n,) that are mended as their `plans` ask:
-    it is done, or left undone, and both are measured. What `keep` holds is not worked out anew."""
-    now = mend(regions, seen, films, plans, keep)
+    """For every way of mending what it changes, or has changed, of films (n,) of `colours` that are mended as `plan`
+    asks: it is done to all, or left undone, and both are measured. What `keep` holds is not worked out anew."""
+    now = mend(regions, seen, films, [plan.mend_for(c) for c in colours], keep)
     told = []
     for kind in KINDS:
-        done, field, on = any(is_done(plan, kind) for plan in plans), FIELDS[kind], asked_for(kind, films)
-        toggled = [plan.model_copy(update={field: getattr(Mend(), field) if done else on}) for plan in plans]
-        other = mend(regions, seen, films, toggled, keep)
+        done, field, on = is_done(plan.mend, kind), FIELDS[kind], asked_for(kind, films)
+        whole = plan.mend.model_copy(update={field: getattr(Mend(), field) if done else on})
+        toggled = plan.model_copy(update={"mend": whole})
+        other = mend(regions, seen, films, [toggled.mend_for(c) for c in colours], keep)
         before, after = (other, now) if done else (now, other)
         change = look_change(before.each, after.each)
         wanted, possible = after.places.get(kind, 0), kind not in after.too_many

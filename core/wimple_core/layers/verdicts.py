@@ -14,12 +14,12 @@ from shapely.geometry.base import BaseGeometry
 from ..arrangement import areas, prepared
 from ..job.document import LayerPlan, Mend
 from ..overlay import differences, together
-from ..verdict import Figure, Verdict
+from ..verdict import Verdict
 from .colours import colour_difference, contrast_ratio
+from .films import DoneMending
 from .inspection import least_gap
 from .joints import JointPlaces, Rim
 from .layer import Layer, Layers, Weakest
-from .films import DoneMending
 from .mending import FIELDS, MOST_MENDED, MendKind, is_done
 from .misregistration import SHOWN, Hand, overlap_needed
 from .pile import Pile
@@ -34,7 +34,9 @@ Shows = tuple[tuple[int, ...], ...]
 BESIDE_MM = 0.2
 
 
-def layer_verdicts(field: str, layer: Layer, on_blank: bool, grounds: tuple[str, ...], plan: LayerPlan) -> list[Verdict]:
+def layer_verdicts(
+    field: str, layer: Layer, on_blank: bool, grounds: tuple[str, ...], plan: LayerPlan
+) -> list[Verdict]:
     """Verdicts on one layer, whose film is chosen in `field`; `on_blank` tells whether it borders on the bare blank,
     `grounds` the blank's colour and what is seen behind it. What is mended is asked for by the plan."""
     out = _care_verdicts(field, layer, plan)

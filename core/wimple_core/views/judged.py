@@ -7,6 +7,7 @@ from typing import Any, Literal
 from ..built import Build
 from ..errors import WimpleError
 from ..figures import LengthStyle
+from ..remedies import Remedy
 from ..verdict import Verdict
 from .drawn import View
 
@@ -20,9 +21,19 @@ class VerdictView(View):
     subject: str
     sentence: str
     field: str
-    fix: float | str | bool | None
-    fixes: dict[str, Any]
     places: list[tuple[float, float]]
+
+
+class RemedyView(View):
+    """What mends a verdict, tried by building the job with it: of which verdict (`code`, `field`, `sentence`), what is
+    put in where, what comes of it, and what is worse then, each as a sentence."""
+
+    code: str
+    field: str
+    sentence: str
+    edits: dict[str, Any]
+    says: str
+    also: list[str]
 
 
 class FaultView(View):
@@ -51,9 +62,19 @@ def verdict_view(v: Verdict, style: LengthStyle) -> VerdictView:
         subject=v.subject,
         sentence=v.sentence(style),
         field=v.field,
-        fix=v.fix,
-        fixes=dict(v.fixes),
         places=list(v.places),
+    )
+
+
+def remedy_view(r: Remedy, style: LengthStyle) -> RemedyView:
+    """One remedy in words."""
+    return RemedyView(
+        code=r.of.code,
+        field=r.of.field,
+        sentence=r.of.sentence(style),
+        edits=dict(r.edits),
+        says=r.says(style),
+        also=[v.sentence(style) for v in r.also],
     )
 
 

@@ -77,7 +77,8 @@ class MeetsView(View):
 
 class MendingView(View):
     """A way of mending: in how many places, what it changes of the look, how far edges move, and whether it is done.
-    `path` is where it is asked for, with the value `on`; `joined` how many pieces become how many where they join."""
+    `path` is where it is asked for, with the value `on`; `joined` how many pieces become how many where they join,
+    `helps` whether there is room to do it."""
 
     kind: str
     path: str
@@ -85,6 +86,7 @@ class MendingView(View):
     off: float | bool
     places: int
     joined: tuple[int, int] | None
+    helps: bool
     area: str
     shift: str
     done: bool
@@ -223,6 +225,7 @@ def mending_view(layers: Layers, style: LengthStyle) -> list[MendingView]:
         MendingView(
             kind=m.kind,
             places=m.places,
+            helps=m.area > 0,
             path=f"layers.mend.{FIELDS[m.kind]}",
             on=m.on,
             off=getattr(Mend(), FIELDS[m.kind]),

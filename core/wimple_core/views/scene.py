@@ -13,11 +13,22 @@ from ..built import STEP_OF, Build, Stage
 from ..cache import Caching, Key
 from ..figures import LengthStyle
 from ..job import Job
+from ..remedies import Remedy
 from ..verdict import Step
 from .bill import BillView, bill_view
 from .drawn import View
 from .finishing import LayupView, PriceView, layup_view, price_view
-from .judged import FaultView, LevelName, StopView, VerdictView, fault_view, stop_view, verdict_view
+from .judged import (
+    FaultView,
+    LevelName,
+    RemedyView,
+    StopView,
+    VerdictView,
+    fault_view,
+    remedy_view,
+    stop_view,
+    verdict_view,
+)
 from .layers import LayersView, MendingView, layers_view, mending_view
 from .loads import LoadsView, WaysView, loads_view, ways_view
 from .measured import MeasuredView, measured_view
@@ -92,6 +103,12 @@ class LaterView(View):
     verdicts: list[VerdictView]
     fault: FaultView | None
     parts: Parts
+
+
+class RemediesView(View):
+    """What mends the verdicts, as far as it was tried: all of it so far."""
+
+    remedies: list[RemedyView]
 
 
 class RestedView(View):
@@ -280,6 +297,10 @@ class SceneWriter:
         found = _made(b, self._style, self._step, cache)
         new = {name: p for name, p in found.items() if p.digest not in self.have}
         return b'{%s,"parts":{%s}}' % (_JSON.dump_json(head)[1:-1], self._written(new))
+
+    def remedies(self, found: Iterable[Remedy]) -> bytes:
+        """What mends the verdicts, as JSON (`RemediesView`)."""
+        return RemediesView(remedies=[remedy_view(r, self._style) for r in found]).model_dump_json().encode()
 
     def _written(self, parts: Mapping[str, _Made], leave: Container[str] = ()) -> bytes:
         out = []

@@ -16,7 +16,7 @@ from wimple_core.job.document import Placement, Source
 from wimple_core.views.drawn import Box, Ring
 from wimple_core.views.judged import LevelName
 from wimple_core.views.placed import PaintView
-from wimple_core.views.scene import DoingView, LaterView, RestedView, Scene
+from wimple_core.views.scene import DoingView, LaterView, RemediesView, RestedView, Scene
 
 from ..lanes import LANES
 from ..lines import LINES, begun, in_lines
@@ -230,14 +230,17 @@ def restore(request: HttpRequest, job_id: int, wanted: RestoreIn) -> dict[str, o
 
 
 @router.post(
-    "/jobs/{int:job_id}/build", response={200: Scene | LaterView | RestedView | DoingView, **ERRORS}, auth=viewers
+    "/jobs/{int:job_id}/build",
+    response={200: Scene | LaterView | RemediesView | RestedView | DoingView, **ERRORS},
+    auth=viewers,
 )
 def build_job(request: HttpRequest, job_id: int, wanted: BuildIn) -> HttpResponse | StreamingHttpResponse:
     """Everything a step shows, for a document that need not be saved yet, without the parts that are there already.
 
     Who accepts lines (`application/x-ndjson`) hears how far it is as it goes: each line a `DoingView` or a `Scene`, the
-    last of them whole. With `rest` the answer stays open after it: a `LaterView` for each later step, alternative and
-    remedy, or a `RestedView`; it ends when all is looked at, and at the next request of the same page.
+    last of them whole. With `rest` the answer stays open after it: a `LaterView` for each later step and alternative, a
+    `RemediesView` for each remedy that was tried and helps, or a `RestedView`; it ends when all is looked at, and at
+    the next request of the same page.
     """
     job = job_of(request, job_id)
     member = str(request.user.pk or "")

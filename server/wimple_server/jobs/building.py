@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import json
 import socket
 import time
@@ -31,6 +32,7 @@ from wimple_core.job.document import Placement, Reference, Source
 from wimple_core.job.makeable import MAKEABLE, Makeable
 from wimple_core.measure.capacity import round_quantities
 from wimple_core.pipeline import Street
+from wimple_core.remedies import Remedy, wanted
 from wimple_core.verdict import Step
 from wimple_core.views.card import TicketView, ticket_view
 from wimple_core.views.scene import DoingView, RestedView, SceneWriter
@@ -121,7 +123,8 @@ class Asked:
 def scene_in_lines(asked: Asked) -> Iterator[bytes]:
     """The scene of one step of a job as it comes, whether the document is saved or not: lines of JSON, each a
     `DoingView` or a `Scene`, the last one of which is whole; then, where that is asked for, a `LaterView` for each of
-    what is left to look at. Raises WimpleError, before the first line, for a document that cannot even be measured."""
+    what is left to look at, and a `RemediesView` for each remedy that was tried and helps. Raises WimpleError, before
+    the first line, for a document that cannot even be measured."""
     street = _street(asked.job, asked.document)
     written: SceneWriter | None = None
     steps = _foreground(asked, street)
@@ -137,7 +140,7 @@ def scene_in_lines(asked: Asked) -> Iterator[bytes]:
     if not asked.rest or written is None:
         return
     left = [stage for stage in stages_after(asked.step) if not street.built().judged(stage)]
-    if left:
+    if left or wanted(street.built()):
         yield from _in_lane(asked, street, written, left)
 
 
@@ -182,6 +185,15 @@ def _in_lane(asked: Asked, street: Street, written: SceneWriter, stages: list[St
             except Late:
                 street.break_off(stage, _late(stage, settings.LANE_CLOCK_S))
             yield written.later(street.built(), stage, cache) + b"\n"
+        found: list[Remedy] = []
+        for trying in street.remedies(cache):
+            # One that takes too long is not offered.
+            remedy = None
+            with contextlib.suppress(Late), lane.within(settings.LANE_CLOCK_S):
+                remedy = trying()
+            if remedy is not None:
+                found.append(remedy)
+                yield written.remedies(found) + b"\n"
 
     with LANES.lane(asked.member, asked.page, pieces) as lane:
         if lane is None:

@@ -446,8 +446,9 @@ export interface paths {
          * @description Everything a step shows, for a document that need not be saved yet, without the parts that are there already.
          *
          *     Who accepts lines (`application/x-ndjson`) hears how far it is as it goes: each line a `DoingView` or a `Scene`, the
-         *     last of them whole. With `rest` the answer stays open after it: a `LaterView` for each later step, alternative and
-         *     remedy, or a `RestedView`; it ends when all is looked at, and at the next request of the same page.
+         *     last of them whole. With `rest` the answer stays open after it: a `LaterView` for each later step and alternative, a
+         *     `RemediesView` for each remedy that was tried and helps, or a `RestedView`; it ends when all is looked at, and at
+         *     the next request of the same page.
          */
         post: operations["wimple_server_jobs_api_build_job"];
         delete?: never;
@@ -2920,7 +2921,8 @@ export interface components {
              *         "round_mm": 0,
              *         "thicken": false,
              *         "widen_gaps": false
-             *       }
+             *       },
+             *       "mend_of": []
              *     }
              */
             layers: components["schemas"]["LayerPlan"];
@@ -3112,6 +3114,11 @@ export interface components {
              *     }
              */
             mend: components["schemas"]["Mend"];
+            /**
+             * Mend Of
+             * @default []
+             */
+            mend_of: components["schemas"]["MendOf"][];
         };
         /**
          * LayupPlan
@@ -3369,6 +3376,42 @@ export interface components {
              * @default 0
              */
             bridge_mm: number;
+        };
+        /**
+         * MendOf
+         * @description The same for the film of one colour.
+         */
+        MendOf: {
+            /**
+             * Thicken
+             * @default false
+             */
+            thicken: boolean;
+            /**
+             * Widen Gaps
+             * @default false
+             */
+            widen_gaps: boolean;
+            /**
+             * Drop Under Mm
+             * @description mm; a string with a unit is read too
+             * @default 0
+             */
+            drop_under_mm: number;
+            /**
+             * Round Mm
+             * @description mm; a string with a unit is read too
+             * @default 0
+             */
+            round_mm: number;
+            /**
+             * Bridge Mm
+             * @description mm; a string with a unit is read too
+             * @default 0
+             */
+            bridge_mm: number;
+            /** Colour */
+            colour: string;
         };
         /**
          * MeshBlank
@@ -5750,12 +5793,27 @@ export interface components {
         /**
          * MendingView
          * @description A way of mending: in how many places, what it changes of the look, how far edges move, and whether it is done.
+         *     `path` is where it is asked for, with the value `on`; `joined` how many pieces become how many where they join,
+         *     `helps` whether there is room to do it.
          */
         MendingView: {
             /** Kind */
             kind: string;
+            /** Path */
+            path: string;
+            /** On */
+            on: number | boolean;
+            /** Off */
+            off: number | boolean;
             /** Places */
             places: number;
+            /** Joined */
+            joined: [
+                number,
+                number
+            ] | null;
+            /** Helps */
+            helps: boolean;
             /** Area */
             area: string;
             /** Shift */
@@ -6301,6 +6359,35 @@ export interface components {
             deviation: number | null;
         };
         /**
+         * RemediesView
+         * @description What mends the verdicts, as far as it was tried: all of it so far.
+         */
+        RemediesView: {
+            /** Remedies */
+            remedies: components["schemas"]["RemedyView"][];
+        };
+        /**
+         * RemedyView
+         * @description What mends a verdict, tried by building the job with it: of which verdict (`code`, `field`, `sentence`), what is
+         *     put in where, what comes of it, and what is worse then, each as a sentence.
+         */
+        RemedyView: {
+            /** Code */
+            code: string;
+            /** Field */
+            field: string;
+            /** Sentence */
+            sentence: string;
+            /** Edits */
+            edits: {
+                [key: string]: unknown;
+            };
+            /** Says */
+            says: string;
+            /** Also */
+            also: string[];
+        };
+        /**
          * RestedView
          * @description The last line where what is left to look at was not looked at to its end: others have to go first. It may be
          *     asked for again after so many seconds.
@@ -6807,12 +6894,6 @@ export interface components {
             sentence: string;
             /** Field */
             field: string;
-            /** Fix */
-            fix: number | string | boolean | null;
-            /** Fixes */
-            fixes: {
-                [key: string]: unknown;
-            };
             /** Places */
             places: [
                 number,
@@ -9455,7 +9536,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Scene"] | components["schemas"]["LaterView"] | components["schemas"]["RestedView"] | components["schemas"]["DoingView"];
+                    "application/json": components["schemas"]["Scene"] | components["schemas"]["LaterView"] | components["schemas"]["RemediesView"] | components["schemas"]["RestedView"] | components["schemas"]["DoingView"];
                 };
             };
             /** @description Not Found */

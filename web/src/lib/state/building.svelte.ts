@@ -5,7 +5,8 @@ import { piecesOf, LINES } from '../api/lines';
 import { session } from './session.svelte';
 import { DOING, STEPS, type Step } from './steps';
 
-type Line = Schemas['Scene'] | Schemas['DoingView'] | Schemas['LaterView'] | Schemas['RestedView'];
+type Line =
+  Schemas['Scene'] | Schemas['DoingView'] | Schemas['LaterView'] | Schemas['RemediesView'] | Schemas['RestedView'];
 
 const RETRY_AFTER_MS = 3000;
 /** So often what is left to look at is asked for again where it ended before its end. */
@@ -122,7 +123,7 @@ export class Building {
         await this.of.quiet();
         if (overtaken.signal.aborted) return;
         this.scene = this.known.scene(line, this.scene);
-        this.judged = line.whole ? this.known.judged(line, this.judged) : { ...this.judged, told: [] };
+        this.judged = line.whole ? this.known.judged(line, this.judged) : { ...this.judged, told: [], remedies: [] };
         this.of.normalised(line.document as JobDocument, edits);
         if (!line.whole) continue;
         this.missed = false;
@@ -150,6 +151,7 @@ export class Building {
         await this.of.quiet();
         if (signal.aborted) return;
         if ('again_after' in line) again = line.again_after * 1000;
+        if ('remedies' in line) this.judged = { ...this.judged, remedies: line.remedies };
         if (!('later' in line) || !this.scene) continue;
         this.scene = this.known.later(line, this.scene);
         this.judged = laterJudged(line, this.judged);

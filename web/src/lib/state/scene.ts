@@ -14,12 +14,14 @@ export type Scene = Head & { [K in Always]: Data[K] } & {
   old: string[];
 };
 /** What is judged of a job: of each step the last that was said of it, and which steps (`told`) stand so for what is
- * drawn; the others are being looked at again. `faults` are what steps broke on. */
+ * drawn; the others are being looked at again. `faults` are what steps broke on, `remedies` what was tried and mends a
+ * verdict. */
 export type Judged = {
   verdicts: Data['verdicts'];
   levels: Schemas['Scene']['levels'];
   told: Step[];
   faults: Partial<Record<Step, Schemas['FaultView']>>;
+  remedies: Schemas['RemedyView'][];
 };
 export type Placed = Data['placed'][number];
 export type Measure = Data['measure'];
@@ -45,7 +47,7 @@ const NONE = [
 const AS_IT_WAS = ['worn', 'lies', 'rows'] as const;
 /** What comes after the open step is shown: shown on from before until it does. */
 const LATER = ['worn', 'lies', 'mending', 'ways'] as const;
-export const NOT_JUDGED: Judged = { verdicts: [], levels: {}, told: [], faults: {} };
+export const NOT_JUDGED: Judged = { verdicts: [], levels: {}, told: [], faults: {}, remedies: [] };
 const EMPTY: never[] = [];
 const AT_HOME = { da: 0, ds: 0 };
 
@@ -84,6 +86,7 @@ export class KnownParts {
       levels: { ...before.levels, ...answer.levels },
       told: answer.told as Step[],
       faults: {},
+      remedies: [],
     };
   }
 
@@ -118,6 +121,7 @@ export function laterJudged(line: Schemas['LaterView'], before: Judged): Judged 
     verdicts: [...before.verdicts.filter((v) => v.step !== step), ...line.verdicts],
     levels: { ...before.levels, ...line.levels },
     told: line.told as Step[],
+    remedies: before.remedies,
     faults: line.fault ? { ...before.faults, [step]: line.fault } : before.faults,
   };
 }

@@ -1,11 +1,11 @@
 <script lang="ts">
-  /** The step's judgements: one click shows the place, the remedy applies itself where it can. */
+  /** The step's judgements: one click shows the place, a remedy that was tried applies itself. */
   import type { Verdict } from '../api/client';
   import type { JobState } from '../state/job.svelte';
   import { focusField } from '../drawing/fields';
   import { put } from '../state/paths';
   import { DOING } from '../state/steps';
-  import { keyOf } from '../state/verdicts';
+  import { keyOf, remedyOf } from '../state/verdicts';
   import Glyph from './Glyph.svelte';
 
   let { job }: { job: JobState } = $props();
@@ -20,10 +20,9 @@
     job.shown = job.shown === keyOf(v) ? '' : keyOf(v);
     if (job.shown) focusField(v.field);
   }
-  function apply(v: Verdict) {
+  function apply(edits: Record<string, unknown>) {
     let next = job.document!;
-    for (const [path, value] of Object.entries(v.fixes)) next = put(next, path, value);
-    if (v.fix !== null) next = put(next, v.field, v.fix);
+    for (const [path, value] of Object.entries(edits)) next = put(next, path, value);
     job.change(next);
   }
 </script>
@@ -36,6 +35,7 @@
     <span class="flex items-center gap-2"><Glyph level="stop" /> {fault.message} {fault.hint}</span>
   {/if}
   {#each mine as v, n (`${n} ${keyOf(v)}`)}
+    {@const remedy = v.level === 'ok' ? undefined : remedyOf(job.judged, v)}
     <span class="inline-flex items-center gap-2">
       <button
         class="inline-flex min-h-[24px] items-center gap-2 text-left {job.shown === keyOf(v) ? 'underline' : ''}"
@@ -45,8 +45,12 @@
         <Glyph level={v.level} />
         {v.sentence}
       </button>
-      {#if v.level !== 'ok' && (v.fix !== null || Object.keys(v.fixes).length)}
-        <button class="link font-[600] whitespace-nowrap" onclick={() => apply(v)}>Do it</button>
+      {#if remedy}
+        <button class="link font-[600] whitespace-nowrap" onclick={() => apply(remedy.edits)}>Do it</button>
+        {#if remedy.says}<span class="fine">{remedy.says}</span>{/if}
+        {#each remedy.also as worse (worse)}<span class="fine flex items-center gap-1"
+            ><Glyph level="look" /> then: {worse}</span
+          >{/each}
       {/if}
     </span>
   {:else}
