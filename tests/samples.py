@@ -6,6 +6,7 @@ import json
 from pathlib import Path
 from typing import Any
 
+from wimple_core.job import load_job
 from wimple_core.job.document import Wrap
 from wimple_core.job.shipped import FILMS, Film
 from wimple_core.measure import Measured
@@ -64,3 +65,10 @@ def svg(body: str, size: str = 'width="100mm" height="100mm" viewBox="0 0 100 10
     """A small drawing, 1 unit = 1 mm unless `size` says otherwise."""
     spaces = 'xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink"'
     return f"<svg {spaces} {size}>{body}</svg>".encode()
+
+
+def files_of(raw: dict[str, Any]) -> dict[str, bytes]:
+    """The files a job of the examples names."""
+    job = load_job(raw)
+    places = EXAMPLES / "drawings"
+    return {p.name: p.read_bytes() for p in places.iterdir() if p.name in {*job.drawings, *job.pictures}}

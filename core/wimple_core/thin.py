@@ -66,6 +66,16 @@ def least_width(parts: np.ndarray, below: float, places: Places = thin_places) -
     return low, found
 
 
+def hair_thin(parts: np.ndarray, width: float) -> np.ndarray:
+    """Which pieces (n,) are nowhere as wide as `width` mm. No piece whose area is more than half of that by its length
+    of edge is so."""
+    thin = shapely.area(parts) < width / 2 * shapely.length(parts)
+    some = np.flatnonzero(thin)
+    thin[some] = shapely.is_empty(shapely.buffer(parts[some], -width / 2, quad_segs=4))
+    found: np.ndarray = thin
+    return found
+
+
 def narrow_gaps(parts: np.ndarray, gap: float) -> np.ndarray:
     """Where what lies between pieces (n,), or in a notch or a hole of one, is narrower than `gap` mm: places (m,),
     where two pieces are nearest, or a region of one. A notch is a thin place of the waste round its piece."""

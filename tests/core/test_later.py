@@ -6,7 +6,7 @@ from typing import Any
 
 import pytest
 import shapely
-from samples import EXAMPLES, example
+from samples import example, files_of
 from wimple_core import pipeline
 from wimple_core.built import STAGES, Build, stages_after, stages_shown
 from wimple_core.cache import StageCache
@@ -17,12 +17,6 @@ from wimple_core.verdict import STEPS, Step
 from wimple_core.views.scene import SceneWriter
 
 SOME = ("perihelion-cup", "star-atlas-mug", "telescope-dome", "visitor-names", "remnant-batch", "printed-insert")
-
-
-def files_of(raw: dict[str, Any]) -> dict[str, bytes]:
-    job = load_job(raw)
-    places = EXAMPLES / "drawings"
-    return {p.name: p.read_bytes() for p in places.iterdir() if p.name in {*job.drawings, *job.pictures}}
 
 
 def walked(raw: dict[str, Any], step: Step, cache: StageCache) -> Build:
@@ -82,7 +76,8 @@ def test_a_move_comes_to_what_is_made_anew(name: str, move: dict[str, float]) ->
         assert a.region.symmetric_difference(b.region).area < 1e-4
         assert a.marks.symmetric_difference(b.marks).area < 1e-4
     for x, y in zip(after.sheets.loads, anew.sheets.loads, strict=True):  # type: ignore[union-attr]
-        assert x.size == pytest.approx(y.size, abs=1e-3) and x.times == y.times
+        # Sets are nested by outlines that are simplified: by 0.03 mm they may be wider.
+        assert x.size == pytest.approx(y.size, abs=0.03) and x.times == y.times
         assert len(x.cuts) == len(y.cuts) and x.film_area == pytest.approx(y.film_area, abs=0.1)
 
 

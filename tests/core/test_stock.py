@@ -16,11 +16,12 @@ from wimple_core.built import Build
 from wimple_core.errors import BadDocument
 from wimple_core.export.report import make_report
 from wimple_core.job import load_job
+from wimple_core.job.stock import COLOURS
 from wimple_core.job.tables import SHIPPED, load_tables
 from wimple_core.pipeline import build_whole as build
-from wimple_core.sheets.allot import Stock, when_cut
+from wimple_core.sheets.allot import Stock, _remnant, when_cut
 from wimple_core.sheets.batch import Batch
-from wimple_core.sheets.supply import place_in
+from wimple_core.sheets.supply import as_a_hand_cuts, place_in
 
 BAR = svg('<rect width="60" height="40" fill="#101010"/>')
 L_SHAPE = [(0, 0), (200, 0), (200, 80), (100, 80), (100, 300), (0, 300)]
@@ -266,3 +267,36 @@ def test_what_a_film_asks_for_hangs_on_what_it_is_and_not_on_its_id() -> None:
             )
         assert [w.partition(", for ")[0] for w in said[0]] == [w.partition(", for ")[0] for w in said[1]], id
         assert ("Burnish longer" in str(said[1])) == ("Burnish longer" in str(said[0]))
+
+
+def test_a_remnant_that_hangs_together_by_a_hair_can_be_written_down() -> None:
+    """A cut a thousandth from the edge of a typed outline: what it leaves is two pieces, each of which is itself."""
+    neck = shapely.Polygon([(0, 0), (100, 0), (100, 80), (60, 80), (60, 0.001), (40, 0.001), (40, 80), (0, 80)])
+    parts = as_a_hand_cuts(neck)
+    assert sorted(round(p.area) for p in parts) == [3200, 3200]
+    assert as_a_hand_cuts(shapely.box(0, 0, 100, 0.4)) == []
+    square = shapely.box(0, 0, 30, 20)
+    assert as_a_hand_cuts(square) == [square]
+
+
+@settings(max_examples=60, deadline=None)
+@given(
+    st.lists(st.tuples(st.floats(0, 200), st.floats(0, 150), st.floats(0.001, 90), st.floats(0.001, 90)), max_size=6),
+    st.lists(st.floats(-0.002, 0.002), min_size=6, max_size=6),
+)
+def test_whatever_a_cut_leaves_can_be_written_down(boxes: list[tuple[float, ...]], off: list[float]) -> None:
+    """Boxes taken out of a piece, off its edges by thousandths: every remnant is taken, lies in what was there, and
+    loses next to nothing of it."""
+    left = shapely.box(0, 0, 200, 150)
+    for (x, y, w, h), e in zip(boxes, off, strict=False):
+        x, y = (e if x < 60 else x), (e if y < 40 else y)
+        left = shapely.difference(left, shapely.box(x, y, x + w, y + h))
+    own = COLOURS[0]
+    for part in shapely.get_parts(left):
+        if part.geom_type != "Polygon":
+            continue
+        for piece in as_a_hand_cuts(part):
+            made = _remnant("r1", own, piece)
+            at = shapely.transform(made.region, lambda c, p=piece: c + p.bounds[:2])
+            assert made.region.is_valid and shapely.difference(at, piece.buffer(0.01)).area < 1e-6
+            assert made.region.area > 0.97 * piece.area - 1

@@ -218,3 +218,23 @@ def test_bars_tell_joints_apart() -> None:
     made = part(layer([shapely.box(0, 0, 2000, 400)]), PanelPlan(part=True), ROOM, 0.0)
     bars = {round(b.area, 3) for p in made.panels for b in shapely.get_parts(p.cuts.only("mark").region)}
     assert len(bars) == len(made.joints) == 3 and ROOM[0] > BAR_MM
+
+
+def test_where_nothing_of_a_film_lies_there_is_no_panel() -> None:
+    """Two boards apart on a wide panel: between them, and where marks stand alone, there is nothing to lay."""
+    two = svg(
+        '<rect x="22" y="36.1" width="40.6" height="16.7" fill="#2f8a4a"/>'
+        '<rect x="70.7" y="59.5" width="24.7" height="18.2" fill="#2f8a4a"/>',
+        'width="100mm" height="80mm" viewBox="0 0 100 80"',
+    )
+    raw = {
+        "blank": board(900, 700),
+        "elements": [element("a.svg", {"width_mm": 800, "up_mm": 350, "across_mm": 0})],
+        "sheets": {"cutter": "desktop-mat", "panels": {"part": True}},
+    }
+    b = build(load_job(raw), {"a.svg": two}, "sheets")
+    items = [p.item for load in b.sheets.loads for p in load.items]
+    assert len(items) > 1 and all(len(item.cuts.only("piece")) for item in items)
+    (layer,) = b.layers.layers
+    assert sum(item.area for item in items) >= layer.area - 1
+    assert sorted(item.panel for item in items) == [(n, len(items)) for n in range(1, len(items) + 1)]

@@ -10,14 +10,17 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
+from ..arrangement import EMPTY, areas
 from ..artwork import ColourRegion
 from ..cache import Keep, digest_of, keep_nothing
 from ..job.document import FilmChoice, LayerPlan, Mend
 from ..job.shipped import Film
 from ..job.tables import SHIPPED, Tables
+from ..overlay import union
+from ..thin import hair_thin
 from .at_hand import own_colour
 from .joints import join
-from .mending import AllMended, LookChange, Mending, MendKind, could_mend, look_change, mend
+from .mending import AllMended, LookChange, Mending, MendKind, could_mend, look_change, mend, seen_anew
 from .pile import Pile, make_pile
 
 Bounds = tuple[float, float, float, float]
@@ -61,16 +64,30 @@ class DoneMending:
     change: LookChange
 
 
+LEAST_CUT_MM = 0.25
+"""What is nowhere so wide is no contour: a drag knife's tip trails by as much (common practice, no source)."""
+
+
+@dataclass(frozen=True)
+class Hairs:
+    """How many pieces and holes are nowhere as wide as LEAST_CUT_MM, and so not cut, and where the pieces were, mm."""
+
+    pieces: int = 0
+    holes: int = 0
+    places: tuple[tuple[float, float], ...] = ()
+
+
 @dataclass(frozen=True, eq=False)
 class Films:
-    """All films, the lowest (first on the blank) first. `gone` are the names of those that mending left nothing of,
-    `before` what was cut and what was seen of all of them before they were mended, with their films and what was asked
-    for of each; `mended` what was done in how many places, and what came of it."""
+    """All films, the lowest (first on the blank) first. `gone` are the names of those of which nothing is left, `hairs`
+    what is too thin to be cut at all, `before` what was cut and what was seen of all of them before they were mended,
+    with their films and what was asked for of each; `mended` what was done in how many places, and what came of it."""
 
     each: tuple[OfFilm, ...]
     pile: Pile
     mended: DoneMending | None = None
     gone: tuple[str, ...] = ()
+    hairs: Hairs = Hairs()
     before: tuple[Unmended, ...] = ()
 
     @property
@@ -134,7 +151,7 @@ def make_films(
         for region, c, film in zip(before, pile.colours, films, strict=True)
     )
     made, done = _mended(unmended, keep), None
-    regions, shown = made.regions, made.seen
+    regions, shown, hairs = _cut_at_all(made.regions, made.seen, keep)
     if made.places:
         change = look_change([(u.region, u.seen) for u in unmended], made.each)
         done = DoneMending(made.places, made.too_many, change)
@@ -161,7 +178,7 @@ def make_films(
                 warm,
             )
         )
-    return Films(tuple(each), pile.only(left) if gone else pile, done, gone, unmended)
+    return Films(tuple(each), pile.only(left) if gone else pile, done, gone, hairs, unmended)
 
 
 def _joined(pile: Pile, plan: LayerPlan, keep: Keep) -> list[BaseGeometry]:
@@ -173,6 +190,41 @@ def _joined(pile: Pile, plan: LayerPlan, keep: Keep) -> list[BaseGeometry]:
     if pile.base is not None:
         regions[0] = pile.base
     return regions
+
+
+def _without_hairs(region: BaseGeometry) -> tuple[BaseGeometry, Hairs]:
+    """A region without what no blade goes round, and without its holes of that kind."""
+    parts = areas(np.array([region], dtype=object))
+    rings, of = shapely.get_rings(parts, return_index=True)
+    inner = np.concatenate([[False], of[1:] == of[:-1]])[: len(of)]
+    holes = np.asarray(shapely.polygons(rings[inner]), dtype=object)
+    thin, filled = hair_thin(parts, LEAST_CUT_MM), hair_thin(holes, LEAST_CUT_MM)
+    if not thin.any() and not filled.any():
+        return region, Hairs()
+    left, hairs = parts[~thin], Hairs(int(thin.sum()), int(filled.sum()), _middles(parts[thin]))
+    if filled.any():
+        solid = shapely.union_all([*left, *holes[filled]])
+        return (solid if len(left) else EMPTY), hairs
+    return (shapely.multipolygons(left) if len(left) else EMPTY), hairs
+
+
+def _middles(parts: np.ndarray) -> tuple[tuple[float, float], ...]:
+    return tuple((float(x), float(y)) for x, y in shapely.get_coordinates(shapely.point_on_surface(parts)))
+
+
+def _cut_at_all(
+    regions: Sequence[BaseGeometry], seen: Sequence[BaseGeometry], keep: Keep
+) -> tuple[list[BaseGeometry], list[BaseGeometry], Hairs]:
+    """Films without what no blade goes round, what then shows of each, and how much that was."""
+    found = [keep(("hairs", digest_of([r])), lambda r=r: _without_hairs(r)) for r in regions]  # type: ignore[misc]
+    out = [region for region, _ in found]
+    if all(hairs == Hairs() for _, hairs in found):
+        return list(regions), list(seen), Hairs()
+    changed = [shapely.symmetric_difference(a, b) for a, b in zip(regions, out, strict=True) if a is not b]
+    hairs = Hairs(
+        sum(h.pieces for _, h in found), sum(h.holes for _, h in found), tuple(p for _, h in found for p in h.places)
+    )
+    return out, seen_anew(out, seen, union(changed)), hairs
 
 
 def _mended(unmended: Sequence[Unmended], keep: Keep) -> AllMended:

@@ -35,6 +35,7 @@ from .verdicts import (
     borders_blank,
     count_verdicts,
     glass_verdicts,
+    hair_verdicts,
     joint_verdicts,
     layer_verdicts,
     mending_verdicts,
@@ -183,7 +184,7 @@ def make_layers(
     places = keep(("joints", told, asked, far), lambda: joint_places(shown, rims, regions, asked, far))
     hand = _hand(plan, placed, bounds)
     said, chance, weakest, shows = joint_verdicts([layer.name for layer in layers], places, plan, pile, hand)
-    verdicts += (*pile.verdicts, *mending_verdicts(films.mended, films.gone))
+    verdicts += (*pile.verdicts, *mending_verdicts(films.mended, films.gone), *hair_verdicts(films.hairs))
     verdicts += said + count_verdicts(layers, plan)
     thicknesses = tuple(film.film.thickness_um for film in films.each)
     thick = keep(

@@ -387,7 +387,7 @@ def mend(
     places = {kind: sum(n for k, n in found if k == kind) for kind, _ in found}
     too_many = frozenset(kind for kind, n in found if n > MOST_MENDED and kind != "drop")
     touched = [d.touched for d in done if not d.touched.is_empty]
-    return AllMended(out, _seen_anew(out, seen, union(touched)) if touched else list(seen), places, too_many)
+    return AllMended(out, seen_anew(out, seen, union(touched)) if touched else list(seen), places, too_many)
 
 
 def look_change(
@@ -441,7 +441,7 @@ def could_mend(
     return tuple(told)
 
 
-def _seen_anew(
+def seen_anew(
     regions: Sequence[BaseGeometry], seen: Sequence[BaseGeometry], changed: BaseGeometry
 ) -> list[BaseGeometry]:
     """What shows of each film once some of them were changed, within what was `changed`."""

@@ -16,7 +16,7 @@ from ..job.document import LayerPlan, Mend
 from ..overlay import differences, together
 from ..verdict import Verdict
 from .colours import colour_difference, contrast_ratio
-from .films import DoneMending
+from .films import LEAST_CUT_MM, DoneMending, Hairs
 from .inspection import least_gap
 from .joints import JointPlaces, Rim
 from .layer import Layer, Layers, Weakest
@@ -194,6 +194,29 @@ def mending_verdicts(done: DoneMending | None, gone: Sequence[str]) -> list[Verd
             )
         )
     return out
+
+
+def hair_verdicts(hairs: Hairs) -> list[Verdict]:
+    """What is drawn, and too thin to be cut at all."""
+    if not hairs.pieces:
+        return []
+    n = hairs.pieces
+    return [
+        Verdict(
+            "layers.hairs",
+            "layers",
+            "look",
+            n,
+            0,
+            "count",
+            f"{_so_many(n, 'piece')[0].upper()}{_so_many(n, 'piece')[1:]} nowhere as wide as {{least}}: no blade goes"
+            " round such, and so nothing of it is cut.",
+            "Draw it larger, or leave it out.",
+            {"least": (LEAST_CUT_MM, "mm")},
+            places=hairs.places[:MOST_PLACES],
+            field="layers.films",
+        )
+    ]
 
 
 def _contrast_verdict(field: str, layer: Layer, grounds: tuple[str, ...]) -> Verdict:

@@ -124,13 +124,36 @@ def free_id(taken: Iterable[str]) -> str:
     return f"r{n}"
 
 
+WRITTEN_MM = 1e-3
+"""Outlines are written down to so much: rounded on that grid they stay what they are."""
+MOST_OUTLINE = 400
+SLIT_MM = 0.1
+
+
+def _opened(part: shapely.Polygon) -> shapely.Polygon:
+    """A piece without windows: each is cut open to the nearest edge, so that one outline tells what there is."""
+    for _ in range(len(part.interiors)):
+        if not len(part.interiors):
+            break
+        others = shapely.union_all([part.exterior, *part.interiors[1:]])
+        slit = shapely.buffer(shapely.shortest_line(part.interiors[0], others), SLIT_MM / 2)
+        part = max(shapely.get_parts(shapely.difference(part, slit)), key=lambda p: p.area)
+    return part if not len(part.interiors) else shapely.Polygon()
+
+
 def _remnant(id: str, own: FilmColour, part: shapely.Polygon) -> StockPiece:
-    left, low, right, high = part.bounds
-    whole = shapely.simplify(part, 0.05)
-    if not whole.is_valid or whole.is_empty:
-        whole = part
+    part = whole = _opened(part)
+    for closely in (0.05, 0.2, 0.5, 1.0, 2.0):
+        plain = shapely.simplify(part, closely)
+        # Never more than there is: a piece that is said to reach further would be cut off its edge.
+        plain = plain if part.covers(plain) else shapely.intersection(plain, part)
+        some = [p for p in shapely.get_parts(plain) if p.geom_type == "Polygon"]
+        whole = shapely.set_precision(max(some, key=lambda p: p.area), WRITTEN_MM) if some else part
+        if whole.geom_type == "Polygon" and len(whole.exterior.coords) <= MOST_OUTLINE and whole.exterior.is_simple:
+            break
+    left, low, right, high = whole.bounds
     corners = shapely.get_coordinates(whole.exterior)[:-1] - (left, low)
-    square = abs(part.area - (right - left) * (high - low)) < 1e-6
+    square = abs(whole.area - (right - left) * (high - low)) < 1e-6
     return StockPiece(
         id=id,
         film=own.film,
@@ -138,7 +161,7 @@ def _remnant(id: str, own: FilmColour, part: shapely.Polygon) -> StockPiece:
         form="remnant",
         width_mm=round(right - left, 3),
         length_mm=round(high - low, 3),
-        outline=() if square else tuple((round(float(x), 3), round(float(y), 3)) for x, y in corners[:400]),
+        outline=() if square else tuple((round(float(x), 3), round(float(y), 3)) for x, y in corners),
     )
 
 

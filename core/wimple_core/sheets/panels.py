@@ -219,6 +219,9 @@ def part(layer: Layer, plan: PanelPlan, room: tuple[float, float], kept_off: flo
     cells.sort(key=lambda c: (c[0], side * c[1]))
     regions = [c[2] for c in cells]
     made, crossed = _shared_out(layer, work, regions, plan.lap_mm)
+    # Where nothing of the film lies there is no panel: a mark, or a line through the waste, is none.
+    some = [n for n, cuts in enumerate(made) if len(cuts.only("piece"))]
+    regions, made = [regions[n] for n in some], [made[n] for n in some]
     bars = [
         bar
         for number, (joint, is_upright) in enumerate(joints, start=1)

@@ -21,6 +21,9 @@ from ..overlay import difference
 
 EVEN_MM = 1e-3
 """What is as large as its place goes in."""
+HAND_MM = 0.5
+"""Narrower film is cut by no hand (common practice, no source)."""
+LEAST_MM2 = 1e-3
 ENDLESS = "to-buy"
 """The roll that would have to be bought."""
 _RANK = {"remnant": 0, "offcut": 0, "sheet": 1, "roll": 2}
@@ -53,6 +56,18 @@ class Taken:
     box: Box
     turned: bool
     cut_off: float = 0.0
+
+
+def as_a_hand_cuts(part: BaseGeometry) -> list[BaseGeometry]:
+    """What is left of film (one polygon) in pieces that a hand can cut apart: what is narrower than HAND_MM is no
+    film, and two pieces that hang together by so little are two."""
+    half = HAND_MM / 2
+    inner = shapely.buffer(part, -half, join_style="mitre")
+    wide = shapely.intersection(shapely.buffer(inner, half, join_style="mitre"), part)
+    found = [p for p in shapely.get_parts(wide) if p.geom_type == "Polygon" and p.area > LEAST_MM2]
+    if len(found) == 1 and part.area - found[0].area < LEAST_MM2:
+        return [part]
+    return found
 
 
 @lru_cache(maxsize=4096)
@@ -131,7 +146,7 @@ class Supply:
             others += [Bit(bit.piece, "roll", left_over)] if left_over.area > 1e-6 else []
             return Taken(bit.piece, "roll", box, turned, top - low), replace(self, bits=tuple(others))
         rest = difference(bit.region, shapely.box(*box))
-        parts = [p for p in shapely.get_parts(rest) if p.area > 1e-6]
+        parts = [p for part in shapely.get_parts(rest) for p in as_a_hand_cuts(part)]
         others += [Bit(bit.piece, "offcut" if bit.form == "offcut" else "remnant", p) for p in parts]
         return Taken(bit.piece, bit.form, box, turned), replace(self, bits=tuple(others))
 
