@@ -8,7 +8,7 @@ import math
 
 import numpy as np
 import pytest
-from wimple_core.cutting.advice import SMALL_MM, advise, believe, from_test
+from wimple_core.cutting.advice import SMALL_MM, advise, believe, from_test, is_muddled
 from wimple_core.cutting.simulated.machine import PER_UM, WORN_M
 from wimple_core.cutting.trial_cut import FIGURE_MM, figure, forces_round, trial_strokes
 from wimple_core.job.cut_log import Blade, CutEntry, Setting
@@ -130,6 +130,10 @@ def test_a_test_cut_tells_a_force_and_its_margin() -> None:
     assert from_test([70, 80, 90, 100, 130], corners) == (90, 15) == from_test([40, 80, 90, 100, 110], corners)
     assert from_test([70, 80, 90], ["not_through"] * 3) is None
     assert from_test([70, 80, 90], ["not_through", "not_through", "right"]) == (90, 0)
+    # More force that went less deep: the middle of the right ones may be one that cut the liner.
+    row = ["not_through", "right", "into_liner", "right", "into_liner"]
+    assert from_test([70, 80, 90, 100, 110], row) is None and is_muddled([70, 80, 90, 100, 110], row)
+    assert not is_muddled([110, 70, 80], ["into_liner", "not_through", "right"])
     assert forces_round(100) == [76, 88, 100, 112, 124] and max(forces_round(100, 110)) == 110
     shape = figure((30, 0))
     assert shape.is_valid and shape.bounds[0] >= 30 and shape.bounds[2] <= 30 + FIGURE_MM
@@ -147,3 +151,34 @@ def test_a_scale_stands_only_with_its_machine() -> None:
         Setting(on_scale=7).of(CUTTER)
     with pytest.raises(ValueError, match="at most, not 900"):
         Setting(force_gf=900).of(CUTTER.model_copy(update={"most_force_gf": 400}))
+
+
+def test_two_passes_are_another_setting_than_one() -> None:
+    """Forty-five gf twice come out right: that is advised twice, and tells nothing of once."""
+    twice = {"setting": {"force_gf": 45, "speed_mm_s": 100, "passes": 2}}
+    log = [entry(45, "right", 10.0 * n, **twice) for n in range(8)]
+    bare, once = advise([], FILM, CUTTER), advise(log, FILM, CUTTER)
+    assert (once.force_gf, once.cuts, once.elsewise) == (bare.force_gf, 0, 8) and not once.known
+    assert "8 more were cut in other passes" in once.words()
+    advised = advise(log, FILM, CUTTER, passes=2)
+    assert (advised.passes, advised.cuts, advised.elsewise) == (2, 8, 0) and advised.force_gf < bare.force_gf
+    assert advised.right == advised.near > 0
+    mixed = [entry(90, "right", 10.0 * n) for n in range(9)]
+    assert advise(mixed + log, FILM, CUTTER).force_gf == advise(mixed, FILM, CUTTER).force_gf
+
+
+def test_where_hands_stray_more_than_is_believed_the_log_says_how_often_it_came_true() -> None:
+    """A machine whose depth strays by 0.35: what is stated comes within a tenth of what comes true."""
+    rng, stated, came = np.random.default_rng(11), list[float](), list[bool]()
+    for _ in range(12):
+        shop, log = Shop(rng), list[CutEntry]()
+        shop.luck = 0.35
+        for n in range(40):
+            said = advise(log, FILM, CUTTER, Blade(id="b", name="b", cutter=CUTTER.id, before_m=4.0 * n))
+            corner = shop.cut(said.force_gf or 0.0, 4.0 * n)
+            if n >= 25:
+                stated.append(said.chance or 0.0)
+                came.append(corner == "right")
+            log.append(entry(said.force_gf or 0.0, corner, 4.0 * n))
+    assert abs(float(np.mean(stated)) - float(np.mean(came))) < 0.1
+    assert "were foretold to come out right" in said.words()

@@ -4,9 +4,13 @@ from __future__ import annotations
 
 import io
 import math
+import re
 from collections.abc import Callable
 
+import numpy as np
+import pypdfium2
 import pytest
+import resvg_py
 from PIL import Image
 from reportlab.lib.utils import ImageReader
 from reportlab.pdfgen.canvas import Canvas
@@ -186,3 +190,52 @@ def test_taken_in_it_is_what_it_was() -> None:
     data = pdf(shapes)
     kept, art = take_in_drawing(data, 0.1)
     assert kept and len(art.paints) == 4 and pdf_as_svg(data)[0].startswith(b"<svg")
+
+
+def a_page(more: str, box: str = "[10 20 236.77 133.39]") -> bytes:
+    """One page, written by hand: a bar low at the left, a small square above it."""
+    drawn = b"0 0 1 rg 20 30 100 20 re f 30 70 10 10 re f"
+    objects = [
+        b"<</Type/Catalog/Pages 2 0 R>>",
+        b"<</Type/Pages/Kids[3 0 R]/Count 1>>",
+        f"<</Type/Page/Parent 2 0 R/MediaBox{box}{more}/Contents 4 0 R/Resources<<>>>>".encode(),
+        b"<</Length %d>>stream\n%s\nendstream" % (len(drawn), drawn),
+    ]
+    out, at = b"%PDF-1.7\n", []
+    for n, what in enumerate(objects, start=1):
+        at.append(len(out))
+        out += b"%d 0 obj%s endobj\n" % (n, what)
+    table = b"".join(b"%010d 00000 n \n" % n for n in at)
+    tail = b"trailer<</Size 5/Root 1 0 R>>\nstartxref\n%d\n%%%%EOF" % len(out)
+    return out + b"xref\n0 5\n0000000000 65535 f \n" + table + tail
+
+
+def blue_box(picture: Image.Image) -> tuple[int, int, int, int]:
+    r, g, b, *_ = (np.asarray(picture.convert("RGB"))[..., n].astype(int) for n in range(3))
+    y, x = np.nonzero((b > 128) & (r < 128))
+    return int(x.min()), int(y.min()), int(x.max()), int(y.max())
+
+
+@pytest.mark.parametrize("turned", [0, 90, 180, 270, -90, 450])
+def test_a_turned_page_is_as_a_viewer_shows_it(turned: int) -> None:
+    """Against the picture that the PDF library itself makes of the page (ISO 32000-1, table 30)."""
+    data = a_page(f"/Rotate {turned}")
+    seen = pypdfium2.PdfDocument(data)[0].render(scale=4).to_pil()
+    svg, _ = pdf_as_svg(data)
+    ours = Image.open(io.BytesIO(bytes(resvg_py.svg_to_bytes(svg_string=svg.decode(), dpi=288))))
+    ground = Image.new("RGB", ours.size, "white")
+    ground.paste(ours, mask=ours.convert("RGBA").split()[3])
+    assert abs(ours.width - seen.width) <= 1 and abs(ours.height - seen.height) <= 1
+    assert np.abs(np.array(blue_box(ground)) - blue_box(seen)).max() <= 2
+
+
+@pytest.mark.parametrize(("unit", "times"), [("", 1.0), ("/UserUnit 2", 2.0), ("/UserUnit 0.5/Rotate 90", 0.5)])
+def test_a_page_in_units_of_its_own_is_as_large_as_it_says(unit: str, times: float) -> None:
+    plain, _ = pdf_as_svg(a_page(unit.replace("/UserUnit", "/Ignored")))
+    svg, _ = pdf_as_svg(a_page(unit))
+    sizes = [re.findall(r'(?:width|height)="([\d.]+)mm"', s.decode()) for s in (plain, svg)]
+    assert [float(b) for b in sizes[1]] == pytest.approx([times * float(a) for a in sizes[0]], rel=1e-4)
+    left, low, right, high = read_drawing(a_page(unit)).bounds
+    assert sorted((right - left, high - low)) == pytest.approx(
+        sorted((times * 100 * MM_PER_POINT, times * 50 * MM_PER_POINT)), rel=1e-3
+    )

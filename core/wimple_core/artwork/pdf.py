@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import ctypes
+import io
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field, replace
 from functools import partial
 
 import numpy as np
+import pypdf
 import pypdfium2 as pdfium
 import pypdfium2.raw as c
 
@@ -180,6 +182,32 @@ LEFT_OUT = {
 }
 
 
+def _as_shown(box: tuple[float, float, float, float], turned: int) -> tuple[tuple[float, float], str]:
+    """The width and height of a page as it is shown, turned clockwise by so many degrees (ISO 32000-1, table 30,
+    `Rotate`), and what brings its places, y up, there, y down."""
+    left, low, right, high = box
+    wide, tall = right - left, high - low
+    matrix = {
+        0: (1, 0, 0, -1, -left, high),
+        90: (0, 1, 1, 0, -low, -left),
+        180: (-1, 0, 0, 1, right, -low),
+        270: (0, -1, -1, 0, high, right),
+    }[turned % 360]
+    return (tall, wide) if turned % 180 else (wide, tall), f"matrix({' '.join(f'{v:.5f}' for v in matrix)})"
+
+
+def _user_unit(data: bytes) -> float:
+    """How many points (1/72 in) one unit of the first page is (ISO 32000-1, table 30, `UserUnit`)."""
+    if b"/UserUnit" not in data and b"/ObjStm" not in data:
+        return 1.0
+    try:
+        unit = float(pypdf.PdfReader(io.BytesIO(data)).pages[0].user_unit)
+    except Exception:
+        # What one library reads and another does not is as large as it says by itself.
+        return 1.0
+    return unit if 0.001 < unit < 10_000 else 1.0
+
+
 def pdf_as_svg(data: bytes) -> tuple[bytes, tuple[Note, ...]]:
     """The paths of a PDF's first page as an SVG drawing of its size, and what was left out. Raises BadDrawing for one
     that is locked, damaged, or holds no paths."""
@@ -195,8 +223,7 @@ def pdf_as_svg(data: bytes) -> tuple[bytes, tuple[Note, ...]]:
         if not len(document):
             raise BadDrawing("The PDF has no page.", hint="Save it anew.")
         page = document[0]
-        width, height = page.get_size()
-        left, low, *_ = page.get_bbox()
+        box, turned = page.get_bbox(), page.get_rotation()
         found = _Page()
         for one, matrix in _objects(page.raw, found):
             _take(one, matrix, found)
@@ -214,11 +241,12 @@ def pdf_as_svg(data: bytes) -> tuple[bytes, tuple[Note, ...]]:
             hint="Save what is to be cut as paths; a picture may be brought by itself, and is traced.",
         )
     clips = "".join(f'<clipPath id="{name}"><path d="{d}"/></clipPath>' for d, name in found.clips.items())
+    (width, height), shown = _as_shown(box, turned)
+    mm = MM_PER_POINT * _user_unit(data)
     svg = (
-        f'<svg xmlns="http://www.w3.org/2000/svg" width="{width * MM_PER_POINT:.5f}mm"'
-        f' height="{height * MM_PER_POINT:.5f}mm" viewBox="0 0 {width:.5f} {height:.5f}">'
-        f'<defs>{clips}</defs><g transform="matrix(1 0 0 -1 {-left:.5f} {height + low:.5f})">{"".join(found.shapes)}'
-        "</g></svg>"
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="{width * mm:.5f}mm"'
+        f' height="{height * mm:.5f}mm" viewBox="0 0 {width:.5f} {height:.5f}">'
+        f'<defs>{clips}</defs><g transform="{shown}">{"".join(found.shapes)}</g></svg>'
     )
     return svg.encode(), tuple(notes)
 

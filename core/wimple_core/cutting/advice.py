@@ -10,7 +10,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -32,9 +32,33 @@ STRAYS = np.array([0.04, 0.08, 0.14, 0.22])
 STRAY_WEIGHT = np.array([0.25, 0.35, 0.25, 0.15])
 NEAR = 0.06
 """Forces that differ by less than that share count as one."""
+MOST_FORETOLD = 60
+SUREST = 0.99
 SMALL_MM = 3.0
 """Lettering lower than that wants it lighter and slower (common practice, no source)."""
 LIGHTER, SLOWER = 0.92, 0.6
+
+
+ENOUGH, BY_CHANCE = 8, 2.0
+"""So many cuts tell how often what was foretold came true; so many standard deviations off it may be by chance."""
+
+
+@dataclass(frozen=True)
+class Foretold:
+    """Of `cuts` in the log, each foretold by those before it: how many were expected to come out right, with their
+    standard deviation, and how many did."""
+
+    cuts: int
+    expected: float
+    spread: float
+    right: int
+
+    @property
+    def times(self) -> float:
+        """How much more often than foretold it comes out right; 1 where that may be chance, or they are few."""
+        if self.cuts < ENOUGH or abs(self.right - self.expected) <= BY_CHANCE * self.spread:
+            return 1.0
+        return self.right / max(self.expected, 1e-9)
 
 
 @dataclass(frozen=True)
@@ -52,6 +76,11 @@ class Advice:
     blade_m: float
     dull_by: tuple[float, ...]
     small: bool
+    passes: int = 1
+    """How often the blade goes round with it."""
+    elsewise: int = 0
+    """Cuts in the log in which it went round otherwise: they tell nothing of it."""
+    foretold: Foretold | None = None
 
     @property
     def known(self) -> bool:
@@ -72,6 +101,12 @@ class Advice:
             middle = dull[len(dull) // 2]
             by = sum(d <= middle for d in dull)
             said += f" {by} of {len(dull)} blades went dull by {middle:.0f} m."
+        if self.elsewise:
+            n = self.elsewise
+            said += f" {n} more {'was' if n == 1 else 'were'} cut in other passes: that is another setting."
+        if self.foretold is not None and self.foretold.cuts >= ENOUGH:
+            f = self.foretold
+            said += f" Of {f.cuts} cuts {f.expected:.0f} were foretold to come out right, and {f.right} did."
         if self.small:
             said += f" Details under {SMALL_MM:g} mm: lighter and slower."
         return said
@@ -127,11 +162,31 @@ def believe(entries: Sequence[CutEntry], film: Film) -> Believed:
     for e in entries:
         if e.setting.force_gf is None or e.corner is None:
             continue
-        one = Believed(now.weights, e.film_um, film.harder)
-        odds = _odds(e.setting.force_gf / one.usual, e.blade_m, e.film_um)
-        told = told + np.log(np.maximum(odds[("not_through", "right", "into_liner").index(e.corner)], 1e-9))
+        told = told + np.log(np.maximum(_odds_of(e, now)[RANKS.index(e.corner)], 1e-9))
     weights = np.exp(told - told.max())
     return Believed(weights / weights.sum(), film.thickness_um, film.harder)
+
+
+def _foretold(entries: Sequence[CutEntry], film: Film) -> Foretold:
+    """How often cuts came out right against what those before each of them foretold."""
+    now = believe((), film)
+    cuts, expected, spread, right = 0, 0.0, 0.0, 0
+    for e in entries:
+        if e.setting.force_gf is None or e.corner is None:
+            continue
+        odds = _odds_of(e, now)
+        chance = float((now.weights * odds[RANKS.index("right")]).sum())
+        cuts, expected, spread = cuts + 1, expected + chance, spread + chance * (1 - chance)
+        right += e.corner == "right"
+        weights = now.weights * np.maximum(odds[RANKS.index(e.corner)], 1e-9)
+        now = replace(now, weights=weights / weights.sum())
+    return Foretold(cuts, expected, math.sqrt(spread), right)
+
+
+def _odds_of(e: CutEntry, one: Believed) -> tuple[Array, Array, Array]:
+    """The odds of a cut in the log, of the film as thick as it was."""
+    usual = replace(one, film_um=e.film_um).usual
+    return _odds((e.setting.force_gf or 0.0) / usual, e.blade_m, e.film_um)
 
 
 def blade_metres(blade: Blade | None, entries: Sequence[CutEntry]) -> float:
@@ -156,9 +211,12 @@ def advise(
     blade: Blade | None = None,
     blades: Sequence[Blade] = (),
     smallest_mm: float | None = None,
+    passes: int = 1,
 ) -> Advice:
-    """A setting for a film on a machine, from the cuts of both in the log."""
-    mine = [e for e in entries if e.cutter == cutter.id and e.film == film.id]
+    """A setting for a film on a machine, the blade going round so many times, from the cuts of both in the log."""
+    every = [e for e in entries if e.cutter == cutter.id and e.film == film.id]
+    # A force in two passes is another setting than in one.
+    mine = [e for e in every if e.setting.passes == passes]
     metres = blade_metres(blade, entries)
     believed = believe(mine, film)
     force, chance = believed.best(metres, cutter.most_force_gf)
@@ -171,6 +229,8 @@ def advise(
         if believed.chances(lighter, metres)[1] > 0.75 * chance:
             force, chance = float(lighter), believed.chances(lighter, metres)[1]
         speed = speed * SLOWER
+    foretold = _foretold(mine[-MOST_FORETOLD:], film)
+    chance = min(chance * foretold.times, SUREST)
     near = [e for e in mine if e.setting.force_gf and e.corner and abs(e.setting.force_gf / force - 1) < NEAR]
     dull = tuple(blade_metres(b, entries) for b in blades if b.worn_out and b.cutter == cutter.id)
     return Advice(
@@ -183,14 +243,26 @@ def advise(
         metres,
         dull,
         small,
+        passes,
+        len(every) - len(mine),
+        foretold,
     )
+
+
+RANKS = ("not_through", "right", "into_liner")
+
+
+def is_muddled(forces: Sequence[float], corners: Sequence[str]) -> bool:
+    """Does a row of test cuts contradict itself: did more force go less deep?"""
+    ranks = [RANKS.index(c) for _, c in sorted(zip(forces, corners, strict=True))]
+    return any(a > b for a, b in zip(ranks, ranks[1:], strict=False))
 
 
 def from_test(forces: Sequence[float], corners: Sequence[str]) -> tuple[float, float] | None:
     """The force (gf) that a test cut tells, and its margin each way: the middle of those that came out right. None
-    where none did."""
+    where none did, and where the row contradicts itself."""
     right = sorted(f for f, c in zip(forces, corners, strict=True) if c == "right")
-    if not right:
+    if not right or is_muddled(forces, corners):
         return None
     steps = sorted(forces)
     low = max((f for f in steps if f < right[0]), default=right[0])

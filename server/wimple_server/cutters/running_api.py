@@ -10,7 +10,7 @@ from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from ninja import Router, Schema
 from pydantic import Field
-from wimple_core.cutting.advice import advise, from_test
+from wimple_core.cutting.advice import advise, from_test, is_muddled
 from wimple_core.errors import BadDocument
 from wimple_core.job.cut_log import Blade, Corner, Force, Setting, Speed, Weeded
 from wimple_core.job.shipped import LINER_UM, MachineScale
@@ -144,10 +144,12 @@ class TappedIn(Schema):
 
 
 class TappedOut(Schema):
-    """The force that a test cut tells, and its margin each way; null where none came out right."""
+    """The force that a test cut tells, and its margin each way; null where none came out right, and where the row is
+    `muddled`: more force went less deep."""
 
     force_gf: float | None
     margin_gf: float | None
+    muddled: bool
 
 
 def _on(request: HttpRequest, on_id: int) -> OnCutter:
@@ -294,4 +296,5 @@ def tapped(request: HttpRequest, wanted: TappedIn) -> TappedOut:
     if len(wanted.forces) != len(wanted.corners):
         raise BadDocument("Not every figure is judged.", field="corners", hint="Say of each what it did.")
     found = from_test(wanted.forces, wanted.corners)
-    return TappedOut(force_gf=found[0] if found else None, margin_gf=found[1] if found else None)
+    muddled = is_muddled(wanted.forces, wanted.corners)
+    return TappedOut(force_gf=found[0] if found else None, margin_gf=found[1] if found else None, muddled=muddled)

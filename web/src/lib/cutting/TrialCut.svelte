@@ -16,7 +16,7 @@
   ];
   let row = $state.raw<{ forces: number[]; depths: number[] } | null>(null);
   let did = $state<(Did | '')[]>([]);
-  let told = $state.raw<{ force_gf: number | null; margin_gf: number | null } | null>(null);
+  let told = $state.raw<{ force_gf: number | null; margin_gf: number | null; muddled: boolean } | null>(null);
   async function cut() {
     told = null;
     const found = await on.trial(force, speed);
@@ -60,6 +60,9 @@
           >{Math.round(told.force_gf)} gf, with {Math.round(told.margin_gf ?? 0)} gf to spare each way</span
         >
         <button class="button button-main" onclick={() => ontake(Math.round(told!.force_gf!))}>Take it</button>
+      </p>
+    {:else if told?.muddled}<p class="text-stop mt-2">
+        More force went less deep: the row tells nothing. Test again, on a flat place of the same film.
       </p>
     {:else if told}<p class="text-stop mt-2">None came out right: test again, higher or lower.</p>{/if}
   {/if}
