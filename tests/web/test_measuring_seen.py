@@ -209,3 +209,32 @@ def test_the_shelf(inside: Page, axe) -> None:  # type: ignore[no-untyped-def]
     expect(field(inside, "blank.upper.readings.0")).to_have_value("262.4")
     inside.goto("/shelf")
     expect(inside.get_by_role("group", name="Tags")).to_contain_text("second lot")
+
+
+def test_one_refused_field_stops_nothing_else(inside: Page) -> None:
+    """Words where a number belongs stay there with what is wrong; what is typed after it is built, drawn and saved, and
+    so it all is after the page was loaded anew."""
+    new_blank(inside, "mug with a handle")
+    readings = inside.locator('#slip input[id*=".readings.0"]')
+    first, second = (str(readings.nth(n).get_attribute("id")).removeprefix("field-") for n in (0, 1))
+    before = field(inside, second).input_value()
+    typed(inside, first, "a start")
+    expect(field(inside, first)).to_have_attribute("aria-invalid", "true")
+    more = f"{float(before) + 7:g}"
+    typed(inside, second, more)
+    expect(inside.get_by_role("status").first).to_have_text("saved")
+    expect(inside.locator("[data-exact]")).to_have_attribute("data-exact", "true")
+    expect(field(inside, first)).to_have_value("a start")
+    expect(inside.get_by_role("contentinfo").get_by_role("button").first).to_be_visible()
+    job = inside.evaluate("fetch('/api' + location.pathname.replace(/\\/measure$/, '')).then((r) => r.json())")
+    at = job["document"]
+    for step in second.split("."):
+        at = at[int(step)] if isinstance(at, list) else at[step]
+    assert at == float(more)
+    inside.reload()
+    expect(field(inside, first)).to_have_value("a start")
+    expect(field(inside, second)).to_have_value(more)
+    expect(inside.locator("[data-exact]")).to_have_attribute("data-exact", "true")
+    typed(inside, first, "260")
+    expect(field(inside, first)).not_to_have_attribute("aria-invalid", "true")
+    expect(inside.get_by_role("status").first).to_have_text("saved")

@@ -8104,13 +8104,16 @@ export interface components {
         };
         /**
          * TappedOut
-         * @description The force that a test cut tells, and its margin each way; null where none came out right.
+         * @description The force that a test cut tells, and its margin each way; null where none came out right, and where the row is
+         *     `muddled`: more force went less deep.
          */
         TappedOut: {
             /** Force Gf */
             force_gf: number | null;
             /** Margin Gf */
             margin_gf: number | null;
+            /** Muddled */
+            muddled: boolean;
         };
         /**
          * TappedIn

@@ -12,6 +12,7 @@ import { Cuts } from './cuts.svelte';
 import { Hand } from './hand';
 import { placed, type Element } from './elements';
 import { Pile } from './pile.svelte';
+import { SetAside } from './aside';
 import { at, put } from './paths';
 import { PictureWork } from './picture.svelte';
 import { PieceWork } from './pieces.svelte';
@@ -54,6 +55,11 @@ export class JobState {
   readonly building: Building;
   readonly saving: Saving;
   private edits = 0;
+  /** What the core refused of what was typed, and the last document it did not refuse anything of. */
+  private readonly aside = new SetAside();
+  private accepted: JobDocument | null = null;
+  /** The document as it was read, as long as nobody went on since. */
+  private asRead = $state.raw<JobDocument | null>(null);
   /** Is it what was typed that was refused, before anything was built of it? */
   private unread = false;
   /** What the hand holds is built as it lies, and only becomes a change when it lets go. */
@@ -63,17 +69,26 @@ export class JobState {
     this.cuts = new Cuts(id);
     this.on = new OnCutterState(id);
     this.building = new Building(id, {
-      wanted: () => ({ document: this.held ?? this.document, step: this.step, edits: this.edits, held: !!this.held }),
+      wanted: () => ({
+        document: this.readable(this.held ?? this.document),
+        step: this.step,
+        edits: this.edits,
+        held: !!this.held,
+      }),
       normalised: (document, edits) => {
-        if (edits === this.edits && !this.held) this.document = document;
+        if (edits === this.edits && !this.held) {
+          this.document = this.aside.asTyped(document);
+          this.asRead = document;
+        }
+        this.accepted = document;
         this.read();
       },
       misread: (faults) => this.misread(faults),
-      refused: (faults) => (this.faults = faults),
+      refused: (faults) => (this.faults = [...this.aside.faults, ...faults]),
       quiet: () => this.hand.rest(),
     });
     this.saving = new Saving(id, {
-      wanted: () => ({ document: this.document, edits: this.edits }),
+      wanted: () => ({ document: this.readable(this.document), typed: this.document, edits: this.edits }),
       misread: (faults) => this.misread(faults),
       reached: () => {
         this.read();
@@ -100,7 +115,7 @@ export class JobState {
   }
   /** Does the scene show the document as it is, though not all of it may be there yet? */
   get drawn() {
-    return !this.held && this.scene?.document === this.document;
+    return !this.held && !!this.asRead && this.scene?.document === this.asRead;
   }
   /** Does it, and is all of it there? */
   get exact() {
@@ -123,7 +138,13 @@ export class JobState {
 
   private take(job: JobOut) {
     this.saving.taken(job);
-    this.document = job.document;
+    this.aside.clear();
+    this.document = this.accepted = job.document;
+    this.asRead = null;
+  }
+
+  private readable(typed: JobDocument | null): JobDocument | null {
+    return typed && this.aside.readable(typed);
   }
 
   goTo(step: Step) {
@@ -141,14 +162,17 @@ export class JobState {
     return this.faults.find((f) => f.field === path);
   }
 
-  private misread(faults: Fault[]) {
-    this.faults = faults;
-    this.unread = true;
+  /** What was refused is put aside, if it can be: then the rest is to be asked for again. */
+  private misread(faults: Fault[]): boolean {
+    const again = !!this.document && !this.held && this.aside.refuse(faults, this.document, this.accepted);
+    this.faults = again ? this.aside.faults : faults;
+    this.unread = !again;
+    return again;
   }
 
   /** What is typed now was read: what was wrong is not any more, however long the building takes. */
   private read() {
-    if (this.unread) this.faults = [];
+    if (this.unread) this.faults = this.aside.faults;
     this.unread = false;
   }
 
@@ -231,7 +255,9 @@ export class JobState {
 
   change(document: JobDocument) {
     this.drop();
+    this.aside.changed(document);
     this.document = document;
+    this.asRead = null;
     this.edits++;
     this.saving.changed();
     void this.build();

@@ -11,10 +11,10 @@ const SAVE_AFTER_MS = 600;
 const RETRY_AFTER_MS = 3000;
 
 export interface Saved {
-  /** What is to be saved now, and how many edits it is old. */
-  wanted(): { document: JobDocument | null; edits: number };
-  /** The core could not read it. */
-  misread(faults: Fault[]): void;
+  /** What is to be saved now, what was typed, and how many edits it is old. */
+  wanted(): { document: JobDocument | null; typed: JobDocument | null; edits: number };
+  /** The core could not read it; true where the rest of it is to be saved. */
+  misread(faults: Fault[]): boolean;
   /** The server answered: what it missed may be asked for again. */
   reached(): void;
 }
@@ -60,12 +60,17 @@ export class Saving {
       return;
     }
     this.state = 'changed';
+    this.keep();
+    this.later(SAVE_AFTER_MS);
+  }
+
+  /** What was typed is kept in this browser too. */
+  private keep() {
     try {
-      localStorage.setItem(this.key, JSON.stringify({ revision: this.revision, document: this.of.wanted().document }));
+      localStorage.setItem(this.key, JSON.stringify({ revision: this.revision, document: this.of.wanted().typed }));
     } catch {
       // A full or forbidden store: the server still gets every change.
     }
-    this.later(SAVE_AFTER_MS);
   }
 
   /** Nothing of what is here is wanted any more. */
@@ -107,7 +112,10 @@ export class Saving {
       this.of.reached();
       if (edits === this.of.wanted().edits) {
         this.state = 'saved';
-        localStorage.removeItem(this.key);
+        const { document: now, typed } = this.of.wanted();
+        // What was refused of it is only here.
+        if (now === typed) localStorage.removeItem(this.key);
+        else this.keep();
       } else this.changed();
     } catch (bad) {
       if (bad instanceof Offline || (bad instanceof ApiError && bad.status >= 500)) {
@@ -118,7 +126,7 @@ export class Saving {
         this.stale = this.revision + 1;
       } else if (bad instanceof ApiError) {
         this.state = 'unsaved';
-        this.of.misread(bad.faults);
+        if (this.of.misread(bad.faults)) this.changed();
       } else throw bad;
     }
   }

@@ -48,7 +48,9 @@
                 ? `${w.places === 1 ? 'one place' : `${w.places} places`}; ${
                     w.helps
                       ? `${w.done ? 'changed' : 'changes'} ${w.area} of the look, edges by ${w.shift}${w.joined ? `, ${w.joined[0]} pieces become ${w.joined[1]}` : ''}`
-                      : 'no room to do it'
+                      : own.length
+                        ? 'done film by film, or no room for it'
+                        : 'no room for it'
                   }`
                 : 'nothing of that kind'}
         </p>
