@@ -12,11 +12,12 @@ import pytest
 import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from samples import EXAMPLES, svg
+from samples import EXAMPLES, example, files_of, svg
 from wimple_core.artwork import read_svg
 from wimple_core.command import main
 from wimple_core.cutting.compensation import pivot_path
-from wimple_core.cutting.seconds import seconds_for, stretch_seconds
+from wimple_core.cutting.seconds import cutting_seconds, seconds_for, stretch_seconds
+from wimple_core.cutting.simulated.machine import Machine, Sheet
 from wimple_core.errors import BadDocument
 from wimple_core.fit.separated import as_bytes, from_bytes, prepare
 from wimple_core.job import load_job
@@ -66,7 +67,47 @@ def test_seconds_are_those_of_uniform_acceleration() -> None:
     )
     there_and_back = 2 * (30 / 100 + 0.1) - 0.0
     line = np.array([[30.0, 0], [30, 100], [30, 0]])
-    assert seconds_for([line], machine) == pytest.approx(200 / 50 + 0.05 + there_and_back + 0.3)
+    # Where the line turns back it stops.
+    assert seconds_for([line], machine) == pytest.approx(2 * (100 / 50 + 0.05) + there_and_back + 0.3)
+
+
+def test_at_corners_it_stops_and_in_bends_it_is_held() -> None:
+    """Worked by hand: a square of 10 mm has four stretches from rest to rest; a ring of 20 mm is run at sqrt(a r), and
+    speeding up to that and slowing down cost half of v / a each; a straight line in many points is one."""
+    square = np.array([[0.0, 0], [10, 0], [10, 10], [0, 10], [0, 0]])
+    assert cutting_seconds([square], 100.0, 2000.0) == pytest.approx(4 * (10 / 100 + 100 / 2000))
+    t = np.linspace(0, 2 * math.pi, 721)
+    ring = 20 * np.column_stack([np.cos(t), np.sin(t)])
+    held = math.sqrt(100 * 20)
+    assert cutting_seconds([ring], 400.0, 100.0) == pytest.approx(2 * math.pi * 20 / held + held / 100, rel=0.01)
+    line = np.column_stack([np.linspace(0, 300, 301), np.zeros(301)])
+    assert cutting_seconds([line], 100.0, 1000.0) == pytest.approx(300 / 100 + 0.1)
+    # Paths are cut one after the other, each from rest.
+    assert cutting_seconds([line, square, line], 100.0, 2000.0) == pytest.approx(2 * (3 + 0.05) + 0.6)
+
+
+@pytest.mark.parametrize("name", ["star-atlas-mug", "perihelion-cup", "ring-words"])
+def test_the_blade_takes_as_long_as_the_simulated_cutters_own_clock_says(name: str) -> None:
+    raw = example(name)
+    b = build_whole(load_job(raw), files_of(raw), "sheets")
+    cutter = b.sheets.cutter
+    for plan in b.cutting.plans[:2]:
+        machine = Machine(
+            speed_mm_s=cutter.speed_mm_s,
+            travel_mm_s=cutter.travel_mm_s,
+            acceleration_mm_s2=cutter.acceleration_mm_s2,
+            lift_s=cutter.lift_s,
+        )
+        machine.load(Sheet(film_um=70.0))
+        machine.take(b"IN;PA;")
+        for path in plan.paths:
+            at = np.rint(path.points * 40).astype(int)
+            machine.take(b"PU%d,%d;PD" % tuple(at[0]))
+            told = b",".join(b"%d,%d" % tuple(p) for p in at[1:].tolist()) + b";PU;"
+            for k in range(0, len(told), 500):
+                machine.take(told[k : k + 500])
+        machine.take(b"PU0,0;")
+        assert plan.seconds == pytest.approx(machine.seconds, rel=0.05), plan.load.name
 
 
 def _shapes(numbers: list[tuple[float, float, float, bool]]) -> Any:

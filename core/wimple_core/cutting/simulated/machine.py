@@ -19,6 +19,7 @@ from ..found_marks import Lie
 from ..plotter import UNITS_PER_MM
 from ..seconds import path_length
 from ..trailing import tip_path
+from .drive import along, drive
 from .strokes import Stroke
 
 BUFFER_BYTES = 1024
@@ -95,6 +96,9 @@ class Machine:
     blade_m: float = 0.0
     force_gf: float = 90.0
     speed_mm_s: float = 100.0
+    travel_mm_s: float = 200.0
+    acceleration_mm_s2: float = 2000.0
+    lift_s: float = 0.08
     strokes: list[Stroke] = field(default_factory=list)
     powered: bool = True
     watch: Callable[[Machine], None] | None = None
@@ -106,7 +110,8 @@ class Machine:
         self._clear()
         self.taken = 0
         self.cut_mm = 0.0
-        self.moved_mm = 0.0
+        self.seconds = 0.0
+        """What its own clock shows: how long it has moved, and lifted its blade."""
 
     def _clear(self) -> None:
         self._waiting = b""
@@ -263,7 +268,8 @@ class Machine:
                 self._error = 3
                 return
             far = float(np.hypot(*(to - self._at)))
-            self.moved_mm += far
+            if not self._down:
+                self.seconds += drive([far], [], self.travel_mm_s, self.acceleration_mm_s2)
             if self._down:
                 left = (self.faults.power_after_mm or math.inf) - self.cut_mm
                 if far >= left:
@@ -280,6 +286,7 @@ class Machine:
         """The blade comes up: what it cut is written down."""
         if self._down and len(self._path) > 1 and self.sheet is not None:
             pivot = np.array(self._path)
+            self.seconds += self.lift_s + along(pivot, self.speed_mm_s, self.acceleration_mm_s2)
             tip, self._heading = tip_path(pivot, max(self.offset_mm + self.faults.offset_mm, 0.0), self._heading)
             self.strokes.append(Stroke(pivot, self._on_film(tip), self.depth_um, self.sheet.film_um))
             self.blade_m += path_length(pivot) / 1000

@@ -49,11 +49,11 @@ class Cutter:
                 while data := self.request.recv(MOST_BYTES):
                     try:
                         with cutter._lock:
-                            before = cutter.machine.moved_mm
+                            before = cutter.machine.seconds
                             answer = cutter.machine.take(data)
-                            moved = cutter.machine.moved_mm - before
+                            took = cutter.machine.seconds - before
                         if cutter.pace:
-                            time.sleep(moved / cutter.machine.speed_mm_s / cutter.pace)
+                            time.sleep(took / cutter.pace)
                     except Off:
                         return
                     if answer:
