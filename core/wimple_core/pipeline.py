@@ -387,9 +387,11 @@ class _Walk:
         return max((e.pattern.bleed_mm for e in self.job.elements if e.pattern), default=0.0)
 
     def price(self) -> None:
-        key = (*self.keys["sheets"], *self.keys["layup"], self.job.price, self.job.pieces)
+        key = (*self.keys["sheets"], *self.keys["layup"], self.job.price, self.job.pieces, self.tables.tapes)
         f = self.found
-        self.keep("price", key, lambda: price_job(f["sheets"], self.job.price, f["layup"], self.job.pieces))
+        self.keep(
+            "price", key, lambda: price_job(f["sheets"], self.job.price, f["layup"], self.job.pieces, self.tables)
+        )
 
 
 def _our_fault(stage: Stage) -> CannotTell:

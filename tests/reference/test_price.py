@@ -8,11 +8,12 @@ from typing import Any
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from samples import board, element, svg
+from samples import board, element, example, files_of, svg
 from wimple_core.built import Build
 from wimple_core.export.report import make_report
 from wimple_core.job import load_job
 from wimple_core.job.document import PricePlan
+from wimple_core.job.tables import SHIPPED
 from wimple_core.pipeline import build_whole as build
 from wimple_core.pricing.price import adding_up, film_cost, margin_and_markup, price_of, to_cents
 
@@ -176,6 +177,38 @@ def test_heat_transfer_film_is_charged_no_tape() -> None:
         areas = {p.film_colour: p.area / 1e6 for load in b.sheets.loads for p in load.patches}
         line = next(line for line in b.price.lines if line.name == "Transfer tape")
         taped = sum(area for colour, area in areas.items() if colour not in hot)
-        assert float(line.exact) == pytest.approx(taped * float(b.job.price.tape_per_m2), rel=1e-9), hot
+        assert float(line.exact) == pytest.approx(taped * 3.16, rel=1e-9), hot
         paid[hot] = line.exact
     assert paid["#1c3d7a", "#efe6c8"] == 0 < paid["#1c3d7a",] < paid[()]
+
+
+def test_tape_costs_what_the_table_says_of_the_one_that_is_taken() -> None:
+    """Strong tape three times as dear as the others; a price that is typed goes before it."""
+    dear = SHIPPED.model_copy(
+        update={
+            "tapes": tuple(
+                t.model_copy(update={"price_per_m2": Decimal("9.48")}) if t.id == "strong" else t for t in SHIPPED.tapes
+            )
+        }
+    )
+    found = {}
+    for film in ("calendered-gloss", "brushed"):
+        raw = example("star-atlas-mug")
+        raw["layers"] = {**raw.get("layers", {}), "default_film": film, "films": []}
+        raw.setdefault("price", {}).pop("tape_per_m2", None)
+        for tables in (SHIPPED, dear):
+            b = build(load_job(raw), files_of(raw), tables=tables)
+            line = next(x for x in b.price.lines if x.name == "Transfer tape")
+            found[film, tables is dear] = (b.layup.tape, float(line.exact), line.detail)
+    strengths = {film: found[film, False][0] for film in ("calendered-gloss", "brushed")}
+    for film, strength in strengths.items():
+        times = 9.48 / float(SHIPPED.tape("strong").price_per_m2) if strength == "strong" else 1.0
+        assert found[film, True][1] == pytest.approx(times * found[film, False][1], rel=1e-9), film
+        assert strength in found[film, True][2]
+    assert "strong" in strengths.values()
+    raw["price"]["tape_per_m2"] = "6.32"
+    b = build(load_job(raw), files_of(raw), tables=dear)
+    typed = float(next(x for x in b.price.lines if x.name == "Transfer tape").exact)
+    assert typed == pytest.approx(
+        found["brushed", False][1] * 6.32 / float(SHIPPED.tape(strengths["brushed"]).price_per_m2)
+    )

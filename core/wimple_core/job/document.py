@@ -17,7 +17,6 @@ from .names import Names
 from .pattern import Pattern
 from .recipes import FilledWords, JarInsert, OutlinedWords, RingWords, Tally
 from .shapes import Shape
-from .shipped import TRANSFER_TAPE_PRICE_PER_M2
 from .source import SourceBase
 from .upgrades import VERSION
 
@@ -359,7 +358,8 @@ class PricePlan(Model):
     labour_minutes: Annotated[Number, Field(ge=0, le=100_000)] = 8.0
     rate_per_hour: Money = Decimal("12.00")
     overhead: Money = Decimal("0")
-    tape_per_m2: Money = TRANSFER_TAPE_PRICE_PER_M2
+    tape_per_m2: Money | None = None
+    """None: what the table says of the tape that is taken."""
     price_from: Literal["margin", "markup", "price"] = "margin"
     margin_percent: Annotated[Number, Field(ge=0, lt=100)] = 60.0
     markup_percent: Annotated[Number, Field(ge=0, le=10_000)] = 150.0

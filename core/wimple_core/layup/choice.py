@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 from typing import Literal, get_args
 
+from ..job.shipped import Film, TapeStrength
 from ..job.tables import Tables
 from ..layers import Layers
 from ..sheets import Loads
@@ -66,12 +68,20 @@ def usual_order(layers: Layers) -> tuple[Order, str]:
     return "tape", "it is laid on the blank once, and a mistake costs film, not the blank"
 
 
+def tape_for(films: Sequence[Film], tables: Tables) -> TapeStrength:
+    """The tape that takes up all films of a pile: as strong as the one that asks for most; their own carrier where all
+    have one."""
+    strengths = [t.id for t in tables.tapes]
+    taped = [f.tape for f in films if not f.heat_applied] or [f.tape for f in films]
+    return max(taped, key=strengths.index, default="medium")
+
+
 def choices(layers: Layers, sheets: Loads, blank_cost: Decimal, tables: Tables) -> tuple[Choice, ...]:
     """All ways for these layers."""
     some, costs = layers.layers, layer_costs(sheets, layers)
     count, whole = len(some), sum(costs, Decimal(0))
     strengths = [t.id for t in tables.tapes]
-    strongest = max((la.film.tape for la in some), key=strengths.index, default="medium")
+    strongest = tape_for([la.film for la in some], tables)
     each = sorted({la.film.tape for la in some}, key=strengths.index)
     usual, why = usual_order(layers)
     reasons: dict[Order, str] = {

@@ -22,7 +22,7 @@ from ..sheets import Loads
 from ..surface.extent import Extent
 from ..verdict import Figure, Verdict
 from .cautions import Caution, cautions_for
-from .choice import Choice, Order, choices, usual_order
+from .choice import Choice, Order, choices, tape_for, usual_order
 
 LEAST_CURE_HOURS = 48.0
 TOLD_APART_MM = 0.05
@@ -118,8 +118,7 @@ def plan_layup(
     films = [layer.film for layer in layers.layers]
     usual, _ = usual_order(layers)
     order: Order = usual if plan.order == "auto" else plan.order
-    order_of = [t.id for t in tables.tapes]
-    tape: TapeStrength = max((f.tape for f in films), key=order_of.index, default="medium")
+    tape = tape_for(films, tables)
     heat = any(f.heat_applied for f in films)
     printed = [page.face.contour for page in sheets.pages if page.face]
     pieces = sum(layer.pieces for layer in layers.layers) + int(shapely.get_num_geometries(printed).sum())

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from decimal import ROUND_FLOOR, ROUND_HALF_UP, Decimal
 
 from ..job.document import PricePlan
+from ..job.shipped import TapeStrength
+from ..job.tables import SHIPPED, Tables
 from ..layup import Layup
 from ..sheets import Loads, film_by_name
 from ..verdict import Level, Verdict
@@ -94,27 +96,43 @@ def film_cost(loads: Loads) -> Decimal:
     return sum((area * price for _, area, price in _film_of_batch(loads).values()), Decimal(0))
 
 
-def price_job(loads: Loads, plan: PricePlan, layup: Layup, quantity: int) -> Price:
+def _tape(
+    loads: Loads, plan: PricePlan, layup: Layup, tables: Tables, laid: Mapping[str, Decimal]
+) -> tuple[str, Decimal]:
+    """The transfer tape of a batch, in words, and what it costs: as much of each film's as is `laid` (m2) where layers
+    are laid one by one, else one as large as the largest layer's, as strong as the strongest must be."""
+    kinds = {name: film.tape for name, (film, _) in film_by_name(loads.loads).items()}
+    kinds |= {f"printed {name}": film.tape for name, (film, _) in film_by_name(loads.pages).items()}
+
+    def price(strength: TapeStrength) -> Decimal:
+        return tables.tape(strength).price_per_m2 if plan.tape_per_m2 is None else plan.tape_per_m2
+
+    if layup.order == "blank":
+        return "over every layer by itself", sum((a * price(kinds[n]) for n, a in laid.items()), Decimal(0))
+    if not laid:
+        return "", Decimal(0)
+    order = [tape.id for tape in tables.tapes]
+    strongest = max((kinds[name] for name in laid), key=order.index)
+    return f"{tables.tape(strongest).name}, as large as the largest layer's loads", max(laid.values()) * price(
+        strongest
+    )
+
+
+def price_job(loads: Loads, plan: PricePlan, layup: Layup, quantity: int, tables: Tables = SHIPPED) -> Price:
     """Cost and price of one piece of the batch."""
     pieces = Decimal(quantity)
     batch = _film_of_batch(loads)
     # Heat-transfer film comes on a carrier of its own.
     own = {name for name, (film, _) in film_by_name(loads.loads).items() if film.heat_applied}
     film = {name: laid for name, (laid, _, _) in batch.items() if name not in own}
-    # Layers laid up on one tape take one tape as large as the largest; laid one by one each takes its own.
-    one_by_one = layup.order == "blank"
-    taped = sum(film.values(), Decimal(0)) if one_by_one else max(film.values(), default=Decimal(0))
+    words_of_tape, tape = _tape(loads, plan, layup, tables, film)
     minutes = Decimal(str(plan.labour_minutes))
     named = [
         *((f"Film, {name}", "with its margin", area * price / pieces) for name, (_, area, price) in batch.items()),
         (
             "Transfer tape",
-            "none: heat-transfer film has its own carrier"
-            if own and not film
-            else "over every layer by itself"
-            if one_by_one
-            else "as large as the largest layer's loads",
-            taped * plan.tape_per_m2 / pieces,
+            "none: heat-transfer film has its own carrier" if own and not film else words_of_tape,
+            tape / pieces,
         ),
         ("Blank", "", plan.blank_cost),
         ("Labour", f"{plan.labour_minutes:g} min at {plan.rate_per_hour}/h", minutes * plan.rate_per_hour / 60),

@@ -2966,7 +2966,7 @@ export interface components {
              *       "labour_minutes": 8,
              *       "rate_per_hour": "12.00",
              *       "overhead": "0",
-             *       "tape_per_m2": "3.16",
+             *       "tape_per_m2": null,
              *       "price_from": "margin",
              *       "margin_percent": 60,
              *       "markup_percent": 150,
@@ -4029,11 +4029,8 @@ export interface components {
              * @default 0
              */
             overhead: string;
-            /**
-             * Tape Per M2
-             * @default 3.16
-             */
-            tape_per_m2: string;
+            /** Tape Per M2 */
+            tape_per_m2?: string | null;
             /**
              * Price From
              * @default margin

@@ -13,7 +13,15 @@
 <Field {job} path="price.labour_minutes" label="Labour" note="each" kind="number" unit="min" />
 <Field {job} path="price.rate_per_hour" label="Rate" kind="money" unit="/ h" />
 <Field {job} path="price.overhead" label="Overhead" note="each" kind="money" />
-<Field {job} path="price.tape_per_m2" label="Transfer tape" kind="money" unit="/ m²" />
+<Field
+  {job}
+  path="price.tape_per_m2"
+  label="Transfer tape"
+  note="empty: as the tape's own table has it"
+  kind="money"
+  unit="/ m²"
+  optional
+/>
 <h2 class="mt-4 mb-1">Price</h2>
 <Pick
   {job}
