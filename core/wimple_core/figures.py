@@ -52,6 +52,16 @@ def _as_fraction(inches: float) -> str:
     return f"{sign}{whole} {f}" if whole else f"{sign}{f}"
 
 
+def _area(value: float, small: bool, style: LengthStyle) -> str:
+    if style == "mm":
+        return f"{_fixed(value, 1)} mm²" if small else f"{_fixed(value / 100, 1)} cm²"
+    return f"{_fixed(value / MM_PER_INCH**2, 3 if small else 1)} in²"
+
+
+SMALL_MM2 = 10.0
+"""A smaller area would be none in the larger unit."""
+
+
 def format_quantity(value: float, unit: str, style: LengthStyle = "mm") -> str:
     """Write a figure with its unit: lengths in the workshop's style, everything else as it is."""
     match unit:
@@ -72,12 +82,8 @@ def format_quantity(value: float, unit: str, style: LengthStyle = "mm") -> str:
             return f"{_fixed(value, 1)}°"
         case "ratio":
             return f"{_fixed(value, 2).rstrip('0').rstrip('.')} : 1"
-        case "mm2":
-            if style == "mm":
-                return f"{_fixed(value / 100, 1)} cm²"
-            return f"{_fixed(value / MM_PER_INCH**2, 1)} in²"
-        case "mm²":
-            return f"{_fixed(value, 1)} mm²" if style == "mm" else f"{_fixed(value / MM_PER_INCH**2, 3)} in²"
+        case "mm2" | "mm²":
+            return _area(value, unit == "mm²" or 0 < abs(value) < SMALL_MM2, style)
         case "min":
             return f"{_fixed(value, 1)} min"
         case "count":

@@ -215,3 +215,10 @@ def test_a_drawing_far_larger_than_its_room_is_a_slip(blank: dict[str, Any], goe
         with pytest.raises(DoesNotFit, match="3 times round" if blank is CUP else "20 times as large") as bad:
             placed(blank, width_mm=slip, up_mm=middle, turn_deg=turn)
         assert bad.value.field == "elements.0.placements.0.width_mm"
+
+
+@pytest.mark.parametrize(("centre", "said"), [(0, "from the front"), (180, "from where it is looked at straight on")])
+def test_what_is_at_the_back_is_not_read_from_the_front(centre: float, said: str) -> None:
+    b = placed(cup()["blank"], width_mm=40, up_mm=45, centre_deg=centre)
+    (readable,) = [v for v in b.verdicts if v.code == "artwork.readable"]
+    assert readable.sentence().endswith(f"readable {said}.")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import copy
+import math
 from collections.abc import Mapping
 from typing import Any
 
@@ -10,7 +11,7 @@ import pytest
 import shapely
 from hypothesis import HealthCheck, Phase, given, settings
 from hypothesis import strategies as st
-from samples import dimension, element, example, svg
+from samples import cup, dimension, element, example, svg
 from test_any_job import DRAWINGS, jobs, placements
 from wimple_core.built import Build
 from wimple_core.errors import WimpleError
@@ -195,3 +196,18 @@ def test_remedies_mend_jobs_of_any_kind(raw: dict[str, Any]) -> None:
     except WimpleError:
         return
     check_remedies(raw)
+
+
+@pytest.mark.parametrize("wide", [227.1, 240, 300])
+def test_what_laps_over_itself_is_brought_to_meet(wide: float) -> None:
+    """A band all round a cup of 262 and 205 mm: made so wide that between its ends there is no gap and no lap."""
+    band = svg('<rect width="100" height="12" fill="#1c3d7a"/>', 'width="100mm" height="12mm" viewBox="0 0 100 12"')
+    raw = {**cup(262, 205, 80), "elements": [element("a.svg", {"width_mm": wide, "up_mm": 30, "way": "level"})]}
+    files = {"a.svg": band}
+    (remedy,) = [r for r in remedies_of(load_job(raw), files) if r.of.code == "artwork.laps_itself"]
+    after = build(load_job(applied(load_job(raw).model_dump(mode="json"), remedy.edits)), files)
+    d = after.fit.drawings[0]  # type: ignore[union-attr]
+    open_mm = (2 * math.pi - (d.span_a[1] - d.span_a[0])) * after.template.surface.scale_at(30)  # type: ignore[union-attr]
+    assert 0 <= open_mm < 0.05
+    (seam,) = [v for v in after.verdicts if v.code == "artwork.seam"]
+    assert seam.level == "ok" and "both ends meet" in seam.sentence()

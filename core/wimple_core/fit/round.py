@@ -14,6 +14,8 @@ from ..surface import Surface
 from ..verdict import Verdict, plain
 from .place import PlacedDrawing
 
+MEETS_MM = 0.05
+"""Ends that are no further apart meet: it is no more than a cut of the blade."""
 LEAST_FREE = math.radians(0.3)
 """Between drawings closer than this there is no place for a seam."""
 
@@ -34,13 +36,17 @@ def round_verdicts(placement: Placement, d: PlacedDrawing, surface: Surface) -> 
                 0.0,
                 "mm",
                 "“" + plain(d.name) + f"” runs {{value}} over {what}.",
-                "Make it smaller.",
+                "Make it so wide that its ends meet." if repeat == 1 else "Make it smaller.",
                 field=field,
-                fix=math.floor(d.width * room / span * 0.93 * 10) / 10,
+                # Once round its ends meet; copies keep a little between them.
+                fix=math.floor(d.width * room / span * (1.0 if repeat == 1 else 0.93) * 100) / 100,
             )
         )
     readable = 2 * READABLE_HALF_ANGLE * per
     wide = span * per
+    # From where its middle is seen straight on.
+    away = abs(math.remainder(d.a_c, 2 * math.pi))
+    seen = "from the front" if away <= READABLE_HALF_ANGLE else "from where it is looked at straight on"
     if span <= 2 * READABLE_HALF_ANGLE:
         out.append(
             Verdict(
@@ -50,7 +56,7 @@ def round_verdicts(placement: Placement, d: PlacedDrawing, surface: Surface) -> 
                 wide,
                 readable,
                 "mm",
-                f"All {{value}} of “{plain(d.name)}” are readable from the front.",
+                f"All {{value}} of “{plain(d.name)}” are readable {seen}.",
             )
         )
     else:
@@ -63,7 +69,7 @@ def round_verdicts(placement: Placement, d: PlacedDrawing, surface: Surface) -> 
                 wide,
                 readable,
                 "mm",
-                f"Of the {{value}} of “{plain(d.name)}” {{limit}} are readable from the front.",
+                f"Of the {{value}} of “{plain(d.name)}” {{limit}} are readable {seen}.",
                 "Narrow it to {limit} if it is to be read at a glance.",
                 field=field,
                 fix=None if band else math.floor(d.width * readable / wide * 10) / 10,
@@ -95,13 +101,14 @@ def seam_verdicts(
 ) -> list[Verdict]:
     """What the seam (deg) parts of a drawing, and the nearest place to move it to where it parts nothing of `every`
     drawing there is, each with how many copies of it go round."""
-    if not d.parted:
-        return []
     name, repeat = plain(d.name), placement.repeat
     span = d.span_a[1] - d.span_a[0]
     room = 2 * math.pi / repeat - span
     what = f"“{name}” lies" if repeat == 1 else f"A copy of “{name}” lies"
-    if room <= 1e-6:
+    meets = room * d.width / max(span, 1e-9) <= MEETS_MM
+    if not d.parted and not meets:
+        return []
+    if meets:
         return [
             Verdict(
                 "artwork.seam",
@@ -110,7 +117,8 @@ def seam_verdicts(
                 len(d.parted),
                 None,
                 "count",
-                f"“{name}” goes all round: the seam parts it, and both ends meet there.",
+                f"“{name}” goes all round: "
+                + ("the seam parts it, and both ends meet there." if d.parted else "both ends meet at the seam."),
                 field="/wrap.seam_deg",
             )
         ]

@@ -97,9 +97,13 @@ def _none_near(far: Sequence[tuple[Layer, AtHand]], count: int, plan: LayerPlan)
     layer, there = max(far, key=lambda f: f[1].away)
     if len(far) == 1:
         said = f"{layer.name.capitalize()}: no {layer.film.name.lower()} film at hand comes near it"
-        said += (
-            f"; {there.nearest.name} is nearest and differs by {{value}} (limit {{limit}})." if there.nearest else "."
-        )
+        if there.nearest is None:
+            said += "."
+        else:
+            # The film may be called as the colour is.
+            same = there.nearest.name.lower() == layer.name.lower()
+            film = f"the film called {there.nearest.name}" if same else there.nearest.name
+            said += f"; {film} is nearest and differs by {{value}} (limit {{limit}})."
     else:
         some = ", ".join(f"{la.name} ({t.nearest.name if t.nearest else 'none'})" for la, t in far[:MOST_NAMED])
         more = f" and {len(far) - MOST_NAMED} more" if len(far) > MOST_NAMED else ""

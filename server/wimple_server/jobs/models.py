@@ -79,7 +79,9 @@ class Job(models.Model):
         starts = starting_blanks()
         if kind not in starts:
             raise BadDocument(f"There is no blank “{kind}”.", field="kind", hint=f"Choose one of: {', '.join(starts)}.")
-        return cls.start(workshop, load_job({"title": title or "New job", "blank": starts[kind]}), by)
+        # Beside a handle nothing goes all round.
+        wrap = {"extent": "free"} if starts[kind].get("handle") else {}
+        return cls.start(workshop, load_job({"title": title or "New job", "blank": starts[kind], "wrap": wrap}), by)
 
     @classmethod
     def bench(cls, workshop: Workshop, words: str = "") -> models.QuerySet[Job]:

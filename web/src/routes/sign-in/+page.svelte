@@ -42,7 +42,7 @@
         disabled={busy}
         onclick={() => enter(() => session.enterDemo())}>Enter the demo workshop</button
       >
-      <p class="fine mb-8">Fernhallow Decals, with seven jobs under way. Nothing there is real.</p>
+      <p class="fine mb-8">Fernhallow Decals, with its jobs under way. Nothing there is real.</p>
     {/if}
     <form
       class="flex flex-col gap-3"
