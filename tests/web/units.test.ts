@@ -2,7 +2,7 @@
 import { execFileSync } from 'node:child_process';
 import { describe, expect, it } from 'vitest';
 import { at, put } from '../../web/src/lib/state/paths';
-import { fieldText, length } from '../../web/src/lib/units';
+import { fieldText, length, volumeText } from '../../web/src/lib/units';
 
 const PYTHON = `
 import json
@@ -33,5 +33,16 @@ describe('paths', () => {
     expect(at(now, 'a.b.1')).toBe(9);
     expect(at(now, 'a.x.y')).toBeUndefined();
     expect(put(was, 'a.b.0', undefined).a.b).toEqual([2, 3]);
+  });
+});
+
+describe('volumes', () => {
+  const SAID = `
+import json
+from wimple_core.units import parse_volume
+print(json.dumps([parse_volume(f"{n} fl oz", "ml") for n in (1, 8, 12, 20)]))`;
+  it('are in the fluid ounces that the core reads', () => {
+    const ml = JSON.parse(execFileSync('python', ['-c', SAID], { encoding: 'utf-8' })) as number[];
+    expect(ml.map((v) => Number(volumeText(v, 'in_fraction')))).toEqual([1, 8, 12, 20]);
   });
 });
