@@ -329,3 +329,18 @@ def test_fields_and_dimensions_lead_to_each_other_and_keys_to_steps(inside: Page
     inside.keyboard.press("4")
     inside.wait_for_url("**/layers")
     expect(inside.get_by_label("Film for black")).to_be_visible()
+
+
+def test_files_stay_when_one_comes_back_and_what_is_red_is_said(inside: Page) -> None:
+    open_job(inside, "Star atlas mug", "price")
+    inside.get_by_role("button", name="Make all files").click()
+    expect(inside.get_by_role("link", name="Download the zip")).to_be_visible(timeout=90_000)
+    inside.get_by_role("link", name="Artwork").click()
+    up = field(inside, "elements.0.placements.0.up_mm")
+    up.fill("2")
+    up.press("Enter")
+    saved(inside)
+    inside.get_by_role("link", name="Price").click()
+    expect(inside.get_by_role("link", name="Download the zip")).to_be_visible()
+    expect(inside.get_by_text("Made before the last change.")).to_be_visible()
+    expect(inside.get_by_text("Artwork is red: put right what is said there")).to_be_visible()

@@ -5,6 +5,7 @@
  * it can be built or not.
  */
 import type { Fault, JobDocument, Placement, Schemas } from '../api/client';
+import { Task } from '../api/work.svelte';
 import { fetchJob, jobAhead } from './ahead';
 import { Building } from './building.svelte';
 import { OnCutterState } from '../cutting/oncutter.svelte';
@@ -18,7 +19,7 @@ import { PictureWork } from './picture.svelte';
 import { PieceWork } from './pieces.svelte';
 import { SetsByHand } from './sets.svelte';
 import { Saving } from './saving.svelte';
-import type { Step } from './steps';
+import { STEPS, type Step } from './steps';
 import { Tracing } from './tracing.svelte';
 
 type JobOut = Schemas['JobOut'];
@@ -45,6 +46,9 @@ export class JobState {
   readonly laying = new Tracing(this, 'lay');
   /** Sets laid on their film by hand. */
   readonly sets = new SetsByHand(this);
+  /** Its files, and of which revision they were made. */
+  readonly files = new Task();
+  filesOf = $state(0);
   readonly cuts: Cuts;
   /** A load of it on a machine. */
   readonly on: OnCutterState;
@@ -109,6 +113,10 @@ export class JobState {
   }
   get save() {
     return this.saving.state;
+  }
+  /** The steps at which something has to be put right before it is made. */
+  get red(): Step[] {
+    return STEPS.filter((step) => this.judged.levels[step] === 'stop');
   }
   get stale() {
     return this.saving.stale;
