@@ -157,7 +157,8 @@ def test_layers_are_laid_in_the_order_that_was_chosen(order: str, title: str, wo
     [
         (["calendered-gloss", "glitter"], "strong"),
         (["removable", "calendered-gloss"], "medium"),
-        (["heat-transfer", "glitter"], "carrier"),
+        (["heat-transfer", "glitter"], "strong"),
+        (["heat-transfer", "heat-transfer"], "carrier"),
     ],
 )
 def test_the_film_that_holds_least_decides_the_tape(films: list[str], tape: str) -> None:

@@ -2,8 +2,8 @@
 import { ApiError, client, Offline, take, takeAs, type Fault, type JobDocument, type Schemas } from '../api/client';
 import { session } from './session.svelte';
 
-/** `looking`: whoever is here may try things out, but changes nothing. */
-export type SaveState = 'saved' | 'changed' | 'saving' | 'offline' | 'unsaved' | 'looking';
+/** `looking`: whoever is here may try things out, but changes nothing; `marked`: all is saved but for what was refused. */
+export type SaveState = 'saved' | 'marked' | 'changed' | 'saving' | 'offline' | 'unsaved' | 'looking';
 type JobOut = Schemas['JobOut'];
 type Kept = { revision: number; document: JobDocument };
 
@@ -92,7 +92,7 @@ export class Saving {
       await this.under;
       if (this.state !== 'changed') return;
     }
-    if (this.state === 'saved' || this.state === 'looking' || this.stale !== null) return;
+    if (this.state === 'saved' || this.state === 'marked' || this.state === 'looking' || this.stale !== null) return;
     this.under = this.once().finally(() => (this.under = null));
     await this.under;
   }
@@ -111,8 +111,8 @@ export class Saving {
       this.taken(job);
       this.of.reached();
       if (edits === this.of.wanted().edits) {
-        this.state = 'saved';
         const { document: now, typed } = this.of.wanted();
+        this.state = now === typed ? 'saved' : 'marked';
         // What was refused of it is only here.
         if (now === typed) localStorage.removeItem(this.key);
         else this.keep();

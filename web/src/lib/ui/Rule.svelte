@@ -17,6 +17,7 @@
   const left = $derived(narrow ? 8 : 332);
   const saves = {
     saved: 'saved',
+    marked: 'saved but for what is marked',
     changed: 'saving …',
     saving: 'saving …',
     offline: 'no connection: kept here',
