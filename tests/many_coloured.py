@@ -138,7 +138,10 @@ def off_from_above(data: bytes, place: Place, joint: str) -> float:
     b = build(load_job(raw), {"a.svg": data}, "layers")
     assert b.layers is not None and b.fit is not None and b.films is not None
     drawn = {c.colour: c.seen for c in b.fit.colours}
-    parts = shapely.get_parts(np.array([*drawn.values(), *(u.region for u in b.films.before)], dtype=object))
+    # What moves as one is parted into films where it lies still.
+    move = b.fit.still.move if b.fit.still else (0.0, 0.0)
+    films = [shapely.transform(u.region, lambda c: c + move) for u in b.films.before]
+    parts = shapely.get_parts(np.array([*drawn.values(), *films], dtype=object))
     holes = [shapely.Polygon(ring) for part in parts for ring in part.interiors]
     parts = np.array([*parts, *holes], dtype=object)
     hairs = shapely.buffer(shapely.union_all(parts[shapely.is_empty(shapely.buffer(parts, -0.125))]), 0.01)
