@@ -448,28 +448,37 @@ class Street:
         if bad is not None:
             self._walk.broke[stage] = bad
 
-    def remedies(self, cache: Caching) -> Iterator[Callable[[], Remedy | None]]:
-        """What tries, one after the other, what would mend the verdicts that were found, each by building the job with
-        it in; kept in `cache`."""
+    def remedies(self, cache: Caching, first: Step | None = None) -> Iterator[Callable[[], Remedy | None]]:
+        """What tries, one after the other, what would mend the verdicts that were found, those of one step `first`,
+        each by building the job with it in; kept in `cache`."""
         before, bring, tables = self.built(), self._bring, self._walk.tables
 
         def rebuild(job: Job) -> Build:
             street = Street(job, bring.files, cache, bring.at_once, tables, bring.kept, bring.run)
-            steps = street.walk(s for s in STAGES if s not in (*ALTERNATIVES, *REMEDIES, "cutting"))
-            while True:
-                try:
-                    next(steps)
-                except StopIteration as end:
-                    built: Build = end.value
-                    return built
+            return walked(street.walk(JUDGED))
 
-        for v in wanted(before):
+        for v in wanted(before, first):
             key = ("remedy", *before.keys.values(), v.code, v.field, v.subject, repr((v.fix, v.fixes, v.others)))
             yield lambda v=v, key=key: cache.get(key, lambda: tried(v, before, rebuild))  # type: ignore[misc]
 
     def break_off(self, stage: Stage, why: WimpleError) -> None:
         """Take a stage that was not made as one that cannot be."""
         self._walk.broke[stage] = why
+
+
+Moment = tuple[Stage, Build]
+JUDGED = tuple(s for s in STAGES if s not in (*ALTERNATIVES, *REMEDIES, "cutting"))
+"""All that a job is judged by, the order of its cuts apart."""
+
+
+def walked(steps: Generator[Moment, None, Build], progress: Progress = lambda stage: None) -> Build:
+    """Walk to the end of some steps. `progress` hears of each stage before it begins, and may raise to stop."""
+    while True:
+        try:
+            progress(next(steps)[0])
+        except StopIteration as end:
+            built: Build = end.value
+            return built
 
 
 def building(
@@ -490,13 +499,7 @@ def build(
 ) -> Build:
     """The same at once, with what else `building` takes. `progress` hears of each stage before it begins, and may raise
     to stop."""
-    steps = building(job, files, upto, cache, **more)
-    while True:
-        try:
-            progress(next(steps)[0])
-        except StopIteration as end:
-            built: Build = end.value
-            return built
+    return walked(building(job, files, upto, cache, **more), progress)
 
 
 def remedies_of(
@@ -505,8 +508,7 @@ def remedies_of(
     """All that mends a job's verdicts, each tried by building the job with it in."""
     cache = cache or StageCache()
     street = Street(job, files, cache, **more)
-    for _ in street.walk(s for s in STAGES if s not in (*ALTERNATIVES, *REMEDIES, "cutting")):
-        pass
+    walked(street.walk(JUDGED))
     return [found for one in street.remedies(cache) if (found := one()) is not None]
 
 

@@ -18,7 +18,7 @@ from .figures import LengthStyle, carried, worded
 from .job import Job, load_job
 from .layers import Films
 from .layers.mending import LookChange, look_change
-from .verdict import Verdict, weight
+from .verdict import Step, Verdict, weight
 
 MOST_TRIED = 24
 """So many of a job are tried, the gravest first."""
@@ -78,10 +78,10 @@ def _looks(change: LookChange | None) -> list[str]:
     return out
 
 
-def wanted(b: Build) -> list[Verdict]:
-    """The verdicts of a job that say what might mend them, the gravest first."""
+def wanted(b: Build, first: Step | None = None) -> list[Verdict]:
+    """The verdicts of a job that say what might mend them, those of one step `first`, and the gravest before others."""
     some = [v for v in b.verdicts if v.level != "ok" and _options(v)]
-    return sorted(some, key=lambda v: -weight(v.level))[:MOST_TRIED]
+    return sorted(some, key=lambda v: (v.step != first, -weight(v.level)))[:MOST_TRIED]
 
 
 def with_edits(job: Job, edits: Edits) -> Job:

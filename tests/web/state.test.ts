@@ -57,7 +57,9 @@ class Server {
     );
     const reply = await Promise.race([this.answer(call), left]);
     if (reply === 'gone') throw new TypeError('no network');
-    return new Response(JSON.stringify(reply.body), { status: reply.status, headers: { 'Content-Type': 'application/json' } });
+    // All that would mend a verdict was tried: there is no more to come.
+    const through = call.path.endsWith('/build') && reply.status === 200 ? '\n{"remedies":[],"whole":true}\n' : '';
+    return new Response(JSON.stringify(reply.body) + through, { status: reply.status, headers: { 'Content-Type': 'application/json' } });
   };
   count(what: string) {
     return this.calls.filter((c) => c.path.endsWith(what) || c.method === what).length;
@@ -442,6 +444,43 @@ describe('an answer in lines', () => {
       expect([asked, job.working, job.exact]).toEqual([2, false, true]);
     }
     vi.stubGlobal('fetch', real);
+  });
+
+  it('is asked for again where it ends before all remedies were tried', async () => {
+    const job = await opened();
+    const real = server.fetch;
+    let asked = 0;
+    vi.stubGlobal('fetch', async (request: Request) => {
+      if (!request.url.endsWith('/build') || asked++) return real(request);
+      const { document } = (await request.json()) as { document: unknown };
+      return new Response(JSON.stringify(server.scene(document)) + '\n');
+    });
+    job.set('title', 'Cut off');
+    await rest(3800);
+    expect([asked, job.exact]).toEqual([2, true]);
+    vi.stubGlobal('fetch', real);
+  });
+
+  it('refused of one field stays typed, the rest is saved, and undo takes it back', async () => {
+    const job = await opened();
+    const reads = (d: Record<string, unknown>) => Number.isFinite((d.blank as { upper: { readings: number[] } }).upper.readings[0]);
+    server.next = (call) => {
+      const typed = call.method === 'PUT' || call.path.endsWith('/build') ? call.body.document : undefined;
+      if (!typed || reads(typed as Record<string, unknown>)) return undefined;
+      const fault = { field: 'blank.upper.readings.0', message: 'This is no length.', hint: '' };
+      return { status: 422, body: { code: 'bad', ...fault, faults: [fault] } };
+    };
+    job.set('blank.upper.readings.0', 'a start');
+    job.set('title', 'Named meanwhile');
+    await rest();
+    expect(job.value('blank.upper.readings.0')).toBe('a start');
+    expect(job.fault('blank.upper.readings.0')?.message).toBe('This is no length.');
+    expect([job.save, job.exact, server.document.title]).toEqual(['marked', true, 'Named meanwhile']);
+    expect(job.scene?.document).toEqual(server.document);
+    await job.history('undo');
+    await rest();
+    expect([job.value('blank.upper.readings.0'), job.save, job.faults]).toEqual([260, 'saved', []]);
+    server.next = null;
   });
 
   it('lets a viewer try things out and keeps nothing of it', async () => {

@@ -229,6 +229,11 @@ class Mend(Model):
     bridge_mm: Annotated[Distance, Field(le=20)] = 0.0
 
 
+def _most(*plans: Mend) -> dict[str, Any]:
+    """The most that is asked for by any of some plans."""
+    return {name: max(getattr(plan, name) for plan in plans) for name in Mend.model_fields}
+
+
 class MendOf(Mend):
     """The same for the film of one colour."""
 
@@ -267,14 +272,13 @@ class LayerPlan(Model):
 
     def mend_for(self, colour: str) -> Mend:
         """What is done to the film of a colour: what is asked for of all, and of it."""
-        plans = [self.mend, *(own for own in self.mend_of if own.colour == colour)]
-        return Mend(**{name: max(getattr(plan, name) for plan in plans) for name in Mend.model_fields})
+        return Mend(**_most(self.mend, *(own for own in self.mend_of if own.colour == colour)))
 
     def mending_also(self, colour: str, **asked: object) -> list[dict[str, object]]:
         """What `mend_of` becomes where more is asked for of one colour's film."""
-        own = next((m for m in self.mend_of if m.colour == colour), MendOf(colour=colour))
+        own = _most(Mend(), *(m for m in self.mend_of if m.colour == colour))
         others = [m for m in self.mend_of if m.colour != colour]
-        return [m.model_dump(mode="json") for m in (*others, own.model_copy(update=asked))]
+        return [m.model_dump(mode="json") for m in (*others, MendOf(colour=colour, **{**own, **asked}))]
 
 
 class PanelPlan(Model):

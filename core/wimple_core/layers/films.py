@@ -10,7 +10,7 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
-from ..arrangement import EMPTY, areas
+from ..arrangement import EMPTY, areas, holes_in
 from ..artwork import ColourRegion
 from ..cache import Keep, digest_of, keep_nothing
 from ..job.document import FilmChoice, LayerPlan, Mend
@@ -195,9 +195,7 @@ def _joined(pile: Pile, plan: LayerPlan, keep: Keep) -> list[BaseGeometry]:
 def _without_hairs(region: BaseGeometry) -> tuple[BaseGeometry, Hairs]:
     """A region without what no blade goes round, and without its holes of that kind."""
     parts = areas(np.array([region], dtype=object))
-    rings, of = shapely.get_rings(parts, return_index=True)
-    inner = np.concatenate([[False], of[1:] == of[:-1]])[: len(of)]
-    holes = np.asarray(shapely.polygons(rings[inner]), dtype=object)
+    holes = holes_in(parts)[0]
     thin, filled = hair_thin(parts, LEAST_CUT_MM), hair_thin(holes, LEAST_CUT_MM)
     if not thin.any() and not filled.any():
         return region, Hairs()

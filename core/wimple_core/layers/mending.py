@@ -11,7 +11,7 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
-from ..arrangement import EMPTY, areas, as_one, polygons_only
+from ..arrangement import EMPTY, areas, as_one, holes_in, polygons_only
 from ..cache import Keep, digest_of, keep_nothing
 from ..job.document import LayerPlan, Mend
 from ..job.shipped import Film
@@ -116,7 +116,7 @@ def _with_room(part: BaseGeometry, grown: BaseGeometry, others: np.ndarray, gap:
     if len(others):
         added = difference(added, shapely.buffer(shapely.union_all(others), gap * SAFE))
     before = narrow_notches(_parts(part), gap)
-    holes = shapely.polygons([r for p in _parts(part) for r in p.interiors]) if _holes(part) else np.array([])
+    holes = holes_in(_parts(part))[0]
     for _ in range(TIMES):
         now = union([part, added])
         closed = holes[shapely.area(differences(holes, np.full(len(holes), now))) < SPECK_MM2] if len(holes) else holes

@@ -179,6 +179,7 @@ def mending_verdicts(done: DoneMending | None, gone: Sequence[str]) -> list[Verd
             )
     if gone:
         of = f"{gone[0]}: nothing of it is" if len(gone) == 1 else f"{', '.join(gone)}: nothing of them is"
+        left_out = done is not None and "drop" in done.places
         out.append(
             Verdict(
                 "layers.vanished",
@@ -187,10 +188,10 @@ def mending_verdicts(done: DoneMending | None, gone: Sequence[str]) -> list[Verd
                 len(gone),
                 0,
                 "count",
-                f"{of} left once what is too small was left out.",
-                "Leave out only what is smaller, or draw it larger.",
+                f"{of} left once what is too small was left out." if left_out else f"{of} wide enough to be cut.",
+                "Leave out only what is smaller, or draw it larger." if left_out else "Draw it larger.",
                 field="layers.mend.drop_under_mm",
-                fix=0,
+                fix=0 if left_out else None,
             )
         )
     return out

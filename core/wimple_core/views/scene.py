@@ -106,9 +106,10 @@ class LaterView(View):
 
 
 class RemediesView(View):
-    """What mends the verdicts, as far as it was tried: all of it so far."""
+    """What mends the verdicts, as far as it was tried: all of it so far, or all there is (`whole`)."""
 
     remedies: list[RemedyView]
+    whole: bool
 
 
 class RestedView(View):
@@ -298,9 +299,10 @@ class SceneWriter:
         new = {name: p for name, p in found.items() if p.digest not in self.have}
         return b'{%s,"parts":{%s}}' % (_JSON.dump_json(head)[1:-1], self._written(new))
 
-    def remedies(self, found: Iterable[Remedy]) -> bytes:
+    def remedies(self, found: Iterable[Remedy], whole: bool) -> bytes:
         """What mends the verdicts, as JSON (`RemediesView`)."""
-        return RemediesView(remedies=[remedy_view(r, self._style) for r in found]).model_dump_json().encode()
+        said = [remedy_view(r, self._style) for r in found]
+        return RemediesView(remedies=said, whole=whole).model_dump_json().encode()
 
     def _written(self, parts: Mapping[str, _Made], leave: Container[str] = ()) -> bytes:
         out = []

@@ -31,7 +31,7 @@ from wimple_core.job import load_job
 from wimple_core.job.document import Placement, Reference, Source
 from wimple_core.job.makeable import MAKEABLE, Makeable
 from wimple_core.measure.capacity import round_quantities
-from wimple_core.pipeline import Street
+from wimple_core.pipeline import Moment, Street, walked
 from wimple_core.remedies import Remedy, wanted
 from wimple_core.verdict import Step
 from wimple_core.views.card import TicketView, ticket_view
@@ -47,7 +47,6 @@ from .models import Job, head_of
 CACHE = StageCache(400, settings.CACHE_BYTES)
 LATER = "worn"
 BESIDE_DEG = 90.0
-Moment = tuple[Stage, Build]
 SHOW_AFTER_S = 0.1
 """A build that has taken so long shows what is laid before its layers are made."""
 
@@ -89,19 +88,10 @@ def _street(job: Job, document: JobDocument) -> Street:
     )
 
 
-def _end_of(steps: Generator[Moment, None, Build]) -> Build:
-    while True:
-        try:
-            next(steps)
-        except StopIteration as end:
-            built: Build = end.value
-            return built
-
-
 def built_upto(job: Job, document: JobDocument, upto: Step, leave: Container[Stage] = ()) -> Build:
     """A job as built up to a step, without alternatives, remedies, and the stages of `leave`."""
     stages = [s for s in stages_upto(upto) if s not in (*ALTERNATIVES, *REMEDIES) and s not in leave]
-    return _end_of(_in_time(_street(job, document).walk(stages)))
+    return walked(_in_time(_street(job, document).walk(stages)))
 
 
 @dataclass(frozen=True)
@@ -142,6 +132,8 @@ def scene_in_lines(asked: Asked) -> Iterator[bytes]:
     left = [stage for stage in stages_after(asked.step) if not street.built().judged(stage)]
     if left or wanted(street.built()):
         yield from _in_lane(asked, street, written, left)
+    else:
+        yield written.remedies((), True) + b"\n"
 
 
 def _foreground(asked: Asked, street: Street) -> Iterator[bytes | SceneWriter]:
@@ -186,14 +178,15 @@ def _in_lane(asked: Asked, street: Street, written: SceneWriter, stages: list[St
                 street.break_off(stage, _late(stage, settings.LANE_CLOCK_S))
             yield written.later(street.built(), stage, cache) + b"\n"
         found: list[Remedy] = []
-        for trying in street.remedies(cache):
+        for trying in street.remedies(cache, asked.step):
             # One that takes too long is not offered.
             remedy = None
             with contextlib.suppress(Late), lane.within(settings.LANE_CLOCK_S):
                 remedy = trying()
             if remedy is not None:
                 found.append(remedy)
-                yield written.remedies(found) + b"\n"
+                yield written.remedies(found, False) + b"\n"
+        yield written.remedies(found, True) + b"\n"
 
     with LANES.lane(asked.member, asked.page, pieces) as lane:
         if lane is None:
@@ -205,7 +198,7 @@ def _in_lane(asked: Asked, street: Street, written: SceneWriter, stages: list[St
 def scene_for(asked: Asked) -> bytes:
     """The same whole, as one JSON document."""
     with LANES.foreground():
-        built = _end_of(_in_time(_street(asked.job, asked.document).walk(stages_shown(asked.step))))
+        built = walked(_in_time(_street(asked.job, asked.document).walk(stages_shown(asked.step))))
         return SceneWriter(built, asked.job.workshop.style, asked.step, CACHE, asked.have).json()
 
 

@@ -6357,11 +6357,13 @@ export interface components {
         };
         /**
          * RemediesView
-         * @description What mends the verdicts, as far as it was tried: all of it so far.
+         * @description What mends the verdicts, as far as it was tried: all of it so far, or all there is (`whole`).
          */
         RemediesView: {
             /** Remedies */
             remedies: components["schemas"]["RemedyView"][];
+            /** Whole */
+            whole: boolean;
         };
         /**
          * RemedyView

@@ -3,7 +3,7 @@ import { ApiError, client, Offline, takeAs, type Fault, type JobDocument, type S
 import { KnownParts, laterJudged, NOT_JUDGED, type Scene } from './scene';
 import { piecesOf, LINES } from '../api/lines';
 import { session } from './session.svelte';
-import { DOING, STEPS, type Step } from './steps';
+import { DOING, type Step } from './steps';
 
 type Line =
   Schemas['Scene'] | Schemas['DoingView'] | Schemas['LaterView'] | Schemas['RemediesView'] | Schemas['RestedView'];
@@ -146,12 +146,16 @@ export class Building {
   /** What is looked at once the open step is shown: each line as it comes, until another answer is asked for. */
   private async hear(lines: AsyncGenerator<Line>, signal: AbortSignal) {
     let again = RETRY_AFTER_MS;
+    let through = false;
     try {
       for await (const line of lines) {
         await this.of.quiet();
         if (signal.aborted) return;
         if ('again_after' in line) again = line.again_after * 1000;
-        if ('remedies' in line) this.judged = { ...this.judged, remedies: line.remedies };
+        if ('remedies' in line) {
+          this.judged = { ...this.judged, remedies: line.remedies };
+          through = line.whole;
+        }
         if (!('later' in line) || !this.scene) continue;
         this.scene = this.known.later(line, this.scene);
         this.judged = laterJudged(line, this.judged);
@@ -160,8 +164,7 @@ export class Building {
       // The connection was lost in the middle of it: it is asked for again.
     }
     if (signal.aborted) return;
-    if (this.judged.told.length < STEPS.length && this.tries++ < MOST_TRIES)
-      this.retry = setTimeout(() => void this.ask(), again);
+    if (!through && this.tries++ < MOST_TRIES) this.retry = setTimeout(() => void this.ask(), again);
   }
 
   /** No answer came: what the drawing shows is old until one does, and it is asked for again. */

@@ -304,7 +304,12 @@ export class JobState {
     await this.build();
   }
 
-  history(which: 'undo' | 'redo') {
+  async history(which: 'undo' | 'redo') {
+    // What was refused was done last: that is taken back first.
+    if (which === 'undo' && this.document && this.aside.faults.length) {
+      this.change(this.aside.readable(this.document));
+      return true;
+    }
     return this.travel(() => this.saving.step(which));
   }
 

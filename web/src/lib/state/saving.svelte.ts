@@ -165,7 +165,7 @@ export class Saving {
 
   private async move(how: () => Promise<{ data?: unknown; error?: unknown; response: Response }>) {
     await this.now();
-    if (this.state !== 'saved' || !session.makes) return null;
+    if (!['saved', 'marked'].includes(this.state) || !session.makes) return null;
     try {
       return await takeAs<JobOut>(how());
     } catch (bad) {

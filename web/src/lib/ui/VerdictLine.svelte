@@ -35,7 +35,7 @@
     <span class="flex items-center gap-2"><Glyph level="stop" /> {fault.message} {fault.hint}</span>
   {/if}
   {#each mine as v, n (`${n} ${keyOf(v)}`)}
-    {@const remedy = v.level === 'ok' ? undefined : remedyOf(job.judged, v)}
+    {@const remedy = v.level === 'ok' || !job.drawn ? undefined : remedyOf(job.judged, v)}
     <span class="inline-flex items-center gap-2">
       <button
         class="inline-flex min-h-[24px] items-center gap-2 text-left {job.shown === keyOf(v) ? 'underline' : ''}"
