@@ -483,6 +483,25 @@ describe('an answer in lines', () => {
     server.next = null;
   });
 
+  it('saves the rest, too, where a save with the wrong value in it is answered last', async () => {
+    const job = await opened();
+    const fault = { field: 'title', message: 'This is no title.', hint: '' };
+    const no: Reply = { status: 422, body: { code: 'bad', ...fault, faults: [fault] } };
+    let answer: () => void = () => {};
+    const late = new Promise<Reply>((take) => (answer = () => take(no)));
+    server.next = (call) => {
+      if (!call.body.document || call.body.document['title'] !== 'no') return undefined;
+      return call.method === 'PUT' ? late : no;
+    };
+    job.set('title', 'no');
+    void job.store();
+    await rest(300);
+    expect([job.save, job.fault('title')?.message]).toEqual(['saving', 'This is no title.']);
+    answer();
+    await rest();
+    expect([job.save, job.value('title'), server.document.title]).toEqual(['marked', 'no', 'Cup']);
+  });
+
   it('lets a viewer try things out and keeps nothing of it', async () => {
     const job = await opened();
     session.keep({ role: 'viewer', csrf: '' } as never);

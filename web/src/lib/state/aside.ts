@@ -11,12 +11,18 @@ export class SetAside {
     return [...this.refused.values()].map((r) => r.fault);
   }
 
-  /** Put aside what was refused of a document as typed; `accepted` is the last one that was not. False where nothing
-   * more can be put aside. */
-  refuse(faults: Fault[], typed: JobDocument, accepted: JobDocument | null): boolean {
+  /** Put aside what was refused of a document as it was sent; `accepted` is the last one that was not. False where
+   * sending it again would change nothing. */
+  refuse(faults: Fault[], sent: JobDocument, typed: JobDocument, accepted: JobDocument | null): boolean {
     let some = false;
     for (const fault of faults) {
-      if (!accepted || !fault.field || this.refused.has(fault.field)) continue;
+      if (!accepted || !fault.field) continue;
+      const before = this.refused.get(fault.field);
+      if (before) {
+        // Of two that were on their way the other was answered first.
+        some ||= at(sent, fault.field) === before.typed;
+        continue;
+      }
       const [now, good] = [at(typed, fault.field), at(accepted, fault.field)];
       const above = fault.field.split('.').slice(0, -1).join('.');
       if (now === good || (above && at(accepted, above) === undefined)) continue;

@@ -20,7 +20,7 @@ export interface Built {
   /** The core read the document that was `edits` old: so it stands, if nobody went on since. */
   normalised(document: JobDocument, edits: number): void;
   /** The core could not read it; true where the rest of it is to be asked for. */
-  misread(faults: Fault[]): boolean;
+  misread(faults: Fault[], sent: JobDocument): boolean;
   /** It was built, but for what is wrong with it. */
   refused(faults: Fault[]): void;
   /** Waits until the hand rests: while it moves nothing else is painted. */
@@ -137,7 +137,7 @@ export class Building {
       this.later();
     } catch (bad) {
       if (overtaken.signal.aborted) return;
-      if (bad instanceof ApiError) this.again = this.of.misread(bad.faults) || this.again;
+      if (bad instanceof ApiError) this.again = this.of.misread(bad.faults, document) || this.again;
       else if (bad instanceof Offline) this.later();
       else throw bad;
     }

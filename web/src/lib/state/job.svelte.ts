@@ -87,13 +87,13 @@ export class JobState {
         this.accepted = document;
         this.read();
       },
-      misread: (faults) => this.misread(faults),
+      misread: (faults, sent) => this.misread(faults, sent),
       refused: (faults) => (this.faults = [...this.aside.faults, ...faults]),
       quiet: () => this.hand.rest(),
     });
     this.saving = new Saving(id, {
       wanted: () => ({ document: this.readable(this.document), typed: this.document, edits: this.edits }),
-      misread: (faults) => this.misread(faults),
+      misread: (faults, sent) => this.misread(faults, sent),
       reached: () => {
         this.read();
         if (this.building.missed) void this.building.ask();
@@ -171,8 +171,8 @@ export class JobState {
   }
 
   /** What was refused is put aside, if it can be: then the rest is to be asked for again. */
-  private misread(faults: Fault[]): boolean {
-    const again = !!this.document && !this.held && this.aside.refuse(faults, this.document, this.accepted);
+  private misread(faults: Fault[], sent: JobDocument): boolean {
+    const again = !!this.document && !this.held && this.aside.refuse(faults, sent, this.document, this.accepted);
     this.faults = again ? this.aside.faults : faults;
     this.unread = !again;
     return again;

@@ -14,7 +14,7 @@ export interface Saved {
   /** What is to be saved now, what was typed, and how many edits it is old. */
   wanted(): { document: JobDocument | null; typed: JobDocument | null; edits: number };
   /** The core could not read it; true where the rest of it is to be saved. */
-  misread(faults: Fault[]): boolean;
+  misread(faults: Fault[], sent: JobDocument): boolean;
   /** The server answered: what it missed may be asked for again. */
   reached(): void;
 }
@@ -126,7 +126,7 @@ export class Saving {
         this.stale = this.revision + 1;
       } else if (bad instanceof ApiError) {
         this.state = 'unsaved';
-        if (this.of.misread(bad.faults)) this.changed();
+        if (document && this.of.misread(bad.faults, document)) this.changed();
       } else throw bad;
     }
   }
