@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 import pytest
 import shapely
-from samples import board, cup, dimension, element, svg
+from samples import EXAMPLES, board, cup, dimension, element, example, svg
 from wimple_core.built import Build
 from wimple_core.fit.round import free_angles
 from wimple_core.fit.turns import on_turn
@@ -213,3 +213,40 @@ def test_a_drawing_beside_the_pieces_is_a_verdict() -> None:
         said = next(v for v in at(up).verdicts if v.code == "artwork.beside")
         assert said.level == "stop" and "a.svg" in said.sentence() and said.value > 50
         assert not [v for v in at(float(str(said.fix))).verdicts if v.level == "stop"]
+
+
+def test_the_seam_of_a_bottle_in_sections_is_told_of() -> None:
+    """At the back it is parted and told so; moved to where the verdict says, each colour is one piece again."""
+    raw = example("two-section-bottle")
+    raw["elements"] = [element("a.svg", {"width_mm": 30, "up_mm": 40, "centre_deg": 180})]
+
+    def built() -> Build:
+        return build(load_job(raw), PART, "layers")
+
+    def parts(b: Build) -> int:
+        return sum(len(shapely.get_parts(c.seen)) for c in b.fit.colours)  # type: ignore[union-attr]
+
+    (said,) = [v for v in built().verdicts if v.code == "artwork.seam"]
+    assert said.level == "look" and parts(built()) == 3  # the disc lies beside it
+    raw["wrap"] = {**raw.get("wrap", {}), "seam_deg": said.fix}
+    assert parts(built()) == 2 and not [v for v in built().verdicts if v.code == "artwork.seam"]
+
+
+def test_what_lies_over_a_cut_between_gores_is_told() -> None:
+    """Ten gores over a cut at 0: told, and turned to the middle of a gore it is cut nowhere."""
+    raw = example("bellied-mug")
+    raw["blank"].pop("handle", None)
+    raw["wrap"] = {"extent": "full", "relief": "gores", "gores": 10}
+    raw["elements"] = [element("a.svg", {"width_mm": 12, "up_mm": 45, "centre_deg": 2})]
+    files = {**PART, "bellied-mug.jpg": (EXAMPLES / "drawings" / "bellied-mug.jpg").read_bytes()}
+
+    def built(**at: Any) -> Build:
+        raw["elements"][0]["placements"][0].update(at)
+        return build(load_job(raw), files, "layers")
+
+    (said,) = [v for v in built().verdicts if v.code == "artwork.gores"]
+    parts = [len(shapely.get_parts(c.seen)) for c in built().fit.colours]  # type: ignore[union-attr]
+    assert said.value == 1 and max(parts) == 2
+    mended = built(centre_deg=said.fix)
+    assert not [v for v in mended.verdicts if v.code in ("artwork.gores", "artwork.seam")]
+    assert {len(shapely.get_parts(c.seen)) for c in mended.fit.colours} == {1}  # type: ignore[union-attr]

@@ -10,12 +10,15 @@ import numpy as np
 from ..arrays import Array
 from ..job.document import Placement
 from ..measure.free import READABLE_HALF_ANGLE
-from ..surface import Surface
+from ..surface import Surface, Template
+from ..surface.pieces import Pieces
 from ..verdict import Verdict, plain
 from .place import PlacedDrawing
 
 MEETS_MM = 0.05
 """Ends that are no further apart meet: it is no more than a cut of the blade."""
+LEAST_OVER_MM = 0.1
+"""Less over a cut between gores is no more than a cut of the blade."""
 LEAST_FREE = math.radians(0.3)
 """Between drawings closer than this there is no place for a seam."""
 
@@ -140,6 +143,42 @@ def seam_verdicts(
             {} if best is None else {"to": (best % 360, "deg")},
             field="/wrap.seam_deg",
             fix=None if best is None else round(best % 360, 1),
+        )
+    ]
+
+
+def gore_verdicts(placement: Placement, d: PlacedDrawing, template: Template) -> list[Verdict]:
+    """What the cuts between gores part of a drawing; the seam, which is one of them, has its own verdict."""
+    cuts = template.surface.cuts if isinstance(template.surface, Pieces) else ()
+    if not cuts:
+        return []
+    (left, right), turn = d.span_a, 2 * math.pi
+    spare = LEAST_OVER_MM / template.surface.scale_at(d.s_c)
+    over = 0
+    for n in range(placement.repeat):
+        from_left = (np.array(cuts) - left - turn * n / placement.repeat) % turn
+        over += int(np.count_nonzero((from_left > spare) & (from_left < right - left - spare)))
+    if not over:
+        return []
+    wide = (template.right - template.left) / (len(cuts) + 1)
+    middles = template.left + (np.arange(len(cuts) + 1) + 0.5) * wide
+    fits = placement.repeat == 1 and right - left <= wide
+    # Its middle is not always the middle of what it covers.
+    off = (left + right) / 2 - d.a_c
+    to = float(middles[np.argmin(np.abs((middles - off - d.a_c + math.pi) % turn - math.pi))]) - off
+    return [
+        Verdict(
+            "artwork.gores",
+            "artwork",
+            "look",
+            over,
+            0,
+            "count",
+            f"“{plain(d.name)}” lies over {{value}} of the cuts between gores: it is cut there, and the parts are laid"
+            " edge to edge.",
+            "Turn it to the middle of a gore." if fits else "Make it narrower than a gore, or expect a joint at each.",
+            field=f"{d.at}.centre_deg",
+            fix=round((math.degrees(to) + 180) % 360 - 180, 1) if fits else None,
         )
     ]
 

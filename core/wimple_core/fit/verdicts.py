@@ -9,7 +9,7 @@ from ..surface import Template
 from ..verdict import Verdict, plain, weight
 from .clear import beside, joint_verdicts, keep_out, zone_verdicts
 from .place import PlacedDrawing
-from .round import round_verdicts, way_verdict
+from .round import gore_verdicts, round_verdicts, way_verdict
 from .separated import Separated
 from .under import strain_verdicts
 
@@ -27,6 +27,7 @@ def drawing_verdicts(
     out += joint_verdicts(d, template)
     if surface.closed:
         out += round_verdicts(placement, d, surface)
+        out += gore_verdicts(placement, d, template)
         if d.tapered:
             out.append(way_verdict(d))
     elif placement.repeat > 1:

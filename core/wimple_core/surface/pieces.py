@@ -75,6 +75,13 @@ class Pieces:
     def scale_at(self, s: float) -> float:
         return self.radius_at(s)
 
+    @property
+    def cuts(self) -> tuple[float, ...]:
+        """The angles at which pieces that stand side by side meet, but for the seam."""
+        if not self.closed:
+            return ()
+        return tuple(sorted({float(p.region.bounds[0]) for p in self.pieces})[1:])
+
     def develop(self, a: Array, s: Array) -> tuple[Array, Array]:
         """Points (n,) to the template, each on the piece it belongs to."""
         x, y = np.zeros_like(np.asarray(a, float)), np.zeros_like(np.asarray(a, float))
