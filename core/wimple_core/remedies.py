@@ -61,6 +61,8 @@ def _placed(edits: Edits) -> list[str]:
     out = [
         _PLACED[n].format(carried(float(v))) for n, v in leaves.items() if n in _PLACED and isinstance(v, int | float)
     ]
+    if leaves.get("once_round_mm") is not None:
+        out.append("once round, its ends at the seam")
     if isinstance(turn := leaves.get("centre_deg"), int | float):
         round_ = math.remainder(turn, 360)
         side = "left" if round_ < 0 else "right"

@@ -11,7 +11,7 @@ import pytest
 import shapely
 from hypothesis import HealthCheck, Phase, given, settings
 from hypothesis import strategies as st
-from samples import cup, dimension, element, example, svg
+from samples import board, cup, dimension, element, example, svg
 from test_any_job import DRAWINGS, jobs, placements
 from wimple_core.built import Build
 from wimple_core.errors import WimpleError
@@ -198,16 +198,34 @@ def test_remedies_mend_jobs_of_any_kind(raw: dict[str, Any]) -> None:
     check_remedies(raw)
 
 
-@pytest.mark.parametrize("wide", [227.1, 240, 300])
-def test_what_laps_over_itself_is_brought_to_meet(wide: float) -> None:
-    """A band all round a cup of 262 and 205 mm: made so wide that between its ends there is no gap and no lap."""
-    band = svg('<rect width="100" height="12" fill="#1c3d7a"/>', 'width="100mm" height="12mm" viewBox="0 0 100 12"')
-    raw = {**cup(262, 205, 80), "elements": [element("a.svg", {"width_mm": wide, "up_mm": 30, "way": "level"})]}
+@pytest.mark.parametrize("way", ["level", "conformal", "flat"])
+@pytest.mark.parametrize("overlap", [0.0, 3.0, -2.0])
+def test_what_laps_over_itself_goes_once_round(way: str, overlap: float) -> None:
+    """A band all round a cup of 262 and 205 mm, 227.1 wide: laid once round its ends meet, or overlap as is wanted,
+    and do so still when the cup is measured anew. Seen on the wall itself: the angles its own corners come to."""
+    band = svg('<rect width="100" height="4" fill="#1c3d7a"/>', 'width="100mm" height="4mm" viewBox="0 0 100 4"')
+    placement = {"width_mm": 240, "up_mm": 30, "way": way, "centre_deg": 30}
+    raw = {**cup(262, 205, 80), "elements": [element("a.svg", placement)]}
     files = {"a.svg": band}
     (remedy,) = [r for r in remedies_of(load_job(raw), files) if r.of.code == "artwork.laps_itself"]
-    after = build(load_job(applied(load_job(raw).model_dump(mode="json"), remedy.edits)), files)
-    d = after.fit.drawings[0]  # type: ignore[union-attr]
-    open_mm = (2 * math.pi - (d.span_a[1] - d.span_a[0])) * after.template.surface.scale_at(30)  # type: ignore[union-attr]
-    assert 0 <= open_mm < 0.05
-    (seam,) = [v for v in after.verdicts if v.code == "artwork.seam"]
-    assert seam.level == "ok" and "both ends meet" in seam.sentence()
+    job = applied(load_job(raw).model_dump(mode="json"), remedy.edits)
+    job["elements"][0]["placements"][0]["once_round_mm"] += overlap
+    for upper in (262, 259):
+        after = build(load_job({**job, "blank": cup(upper, 205, 80)["blank"]}), files)
+        wall = after.template.surface  # type: ignore[union-attr]
+        (colour,) = after.fit.colours  # type: ignore[union-attr]
+        assert len(shapely.get_parts(colour.seen)) == 1
+        a, _ = wall.wrap(*shapely.get_coordinates(colour.seen).T)
+        assert (a.max() - a.min() - 2 * math.pi) * wall.scale_at(30) == pytest.approx(overlap, abs=0.05)
+        (seam,) = [v for v in after.verdicts if v.code == "artwork.seam"]
+        assert seam.level == ("look" if overlap < 0 else "ok")
+        assert ("meet" if overlap == 0 else "overlap by 3.0" if overlap > 0 else "gap of 2.0") in seam.sentence()
+
+
+def test_what_cannot_go_once_round_is_told() -> None:
+    raw = {"blank": board(200, 100), "elements": [element("a.svg", {"width_mm": 40, "up_mm": 40, "once_round_mm": 0})]}
+    files = {"a.svg": svg('<rect width="40" height="4" fill="#1c3d7a"/>')}
+    (remedy,) = [r for r in remedies_of(load_job(raw), files) if r.of.code == "artwork.once_round"]
+    assert remedy.edits == {"elements.0.placements.0.once_round_mm": None}
+    with pytest.raises(WimpleError, match="room for one copy"):
+        load_job({**raw, "elements": [element("a.svg", {"repeat": 2, "once_round_mm": 0})]})

@@ -174,7 +174,8 @@ def place(what: Placing, separated: Separated, template: Template, keep: Keep = 
     with seen_from(what.at):
         local = keep(key, lambda: lay_at_front(what, separated, surface, height_laid, matrix, middle, way, half_h))
     angles = angles_of(p, a_c, template) if whole.closed else [a_c]
-    parted = parted_of(local, angles, template) if whole.closed else ()
+    # What goes once round has its own ends at the seam.
+    parted = parted_of(local, angles, template) if whole.closed and p.once_round_mm is None else ()
     still = None
     if rigid and not parted:
         still = _still(local, key, angles, s_c, template)

@@ -25,6 +25,7 @@ from .counted import count_verdict
 from .laid import Placing, called, each
 from .letters import counter_verdict, legible_verdict, mirror_verdict, roomier, stroke_verdicts
 from .motif import Motif
+from .once_round import goes_once_round, once_round
 from .pattern_verdicts import pattern_verdict, turns_verdict
 from .patterned import LIES_OVER_MM2, lay_pattern
 from .place import PlacedDrawing, Still, place
@@ -191,6 +192,21 @@ def _over_each_other(elements: tuple[Element, ...], placed: list[PlacedDrawing])
     return out
 
 
+def _placed(
+    what: Placing, sizes: Mapping[str, float], drawing: Separated, template: Template, keep: Keep
+) -> PlacedDrawing:
+    """A drawing where its placement says, once round where it goes so. Fields of errors are the element's own."""
+    try:
+        if not sizes and goes_once_round(what.placement, template):
+            what = once_round(what, drawing, template, keep)
+        return place(what, drawing, template, keep)
+    except DoesNotFit as bad:
+        if sizes and bad.field == f"{what.at}.width_mm":
+            # Its placement says nothing of how wide it is.
+            raise DoesNotFit(bad.message, field=f"source.{next(iter(sizes))}", hint=bad.hint) from None
+        raise
+
+
 def fit(
     blank: BlankBase,
     elements: tuple[Element, ...],
@@ -215,13 +231,9 @@ def fit(
         sep, sizes = separated[element.id], element.source.sizes
         for n in range(len(element.placements)):
             placement = _sized(element, n, sep)
-            try:
-                d = place(Placing(element.id, element.name, n, placement, of.get(element.id, ())), sep, template, keep)
-            except DoesNotFit as bad:
-                if sizes and bad.field == f"placements.{n}.width_mm":
-                    # Its placement says nothing of how wide it is.
-                    bad = DoesNotFit(bad.message, field=f"source.{next(iter(sizes))}", hint=bad.hint)
-                raise bad.within(f"elements.{i}") from None
+            what = Placing(element.id, element.name, n, placement, of.get(element.id, ()))
+            with seen_from(f"elements.{i}"):
+                d = _placed(what, sizes, sep, template, keep)
             if element.pattern is not None:
                 with seen_from(f"elements.{i}"):
                     d = _repeated(d, element, n, sep, turns, template, keep, of.get(element.id, ()))
@@ -231,7 +243,7 @@ def fit(
                 named = [each(colours, lambda g, hole=hole: difference(g, hole)) for colours in named]  # type: ignore[misc]
             elif element.printed is None:
                 named.append(called(d.colours, f"{element.id}{f'@{n + 1}' if n else ''}/", ""))
-            judged = drawing_verdicts(placement, d, sep, blank, template)
+            judged = drawing_verdicts(placement, d, blank, template, once=not sizes and element.pattern is None)
             if d.pattern is None:
                 plain.append((i, placement, d))
             if element.pattern is not None and d.pattern is not None:
@@ -249,7 +261,7 @@ def fit(
     if template.surface.closed:
         round_it = [(d, placement.repeat) for _, placement, d in plain if d.colours]
         for i, placement, d in plain:
-            parted = seam_verdicts(placement, d, math.degrees(template.right), round_it)
+            parted = seam_verdicts(placement, d, template, round_it)
             verdicts += [v.within(f"elements.{i}", elements[i].name) for v in parted]
     verdicts += _over_each_other(elements, placed)
     return Fit(

@@ -10,7 +10,7 @@ import numpy as np
 from ..arrays import Array
 from ..job.document import Placement
 from ..measure.free import READABLE_HALF_ANGLE
-from ..surface import Surface, Template
+from ..surface import Template
 from ..surface.pieces import Pieces
 from ..verdict import Verdict, plain
 from .place import PlacedDrawing
@@ -23,12 +23,15 @@ LEAST_FREE = math.radians(0.3)
 """Between drawings closer than this there is no place for a seam."""
 
 
-def round_verdicts(placement: Placement, d: PlacedDrawing, surface: Surface) -> list[Verdict]:
-    """Verdicts on a closed surface: laps over itself, and what is read from the front."""
+def round_verdicts(placement: Placement, d: PlacedDrawing, template: Template, once: bool) -> list[Verdict]:
+    """Verdicts on a closed surface: laps over itself, and what is read from the front. `once` tells whether it may be
+    told to go once round, as wide as that makes it."""
+    surface = template.surface
+    once = once and placement.repeat == 1 and template.limits.all_round
     per, span, repeat = surface.scale_at(d.s_c), d.span_a[1] - d.span_a[0], placement.repeat
     room = 2 * math.pi / repeat
     out, field = [], f"{d.at}.width_mm"
-    if span > room * (1 + 1e-9) and (span - room) * per > 0.05:
+    if placement.once_round_mm is None and span > room * (1 + 1e-9) and (span - room) * per > 0.05:
         what = "its own other end" if repeat == 1 else "its neighbours"
         out.append(
             Verdict(
@@ -39,10 +42,10 @@ def round_verdicts(placement: Placement, d: PlacedDrawing, surface: Surface) -> 
                 0.0,
                 "mm",
                 "“" + plain(d.name) + f"” runs {{value}} over {what}.",
-                "Make it so wide that its ends meet." if repeat == 1 else "Make it smaller.",
-                field=field,
-                # Once round its ends meet; copies keep a little between them.
-                fix=math.floor(d.width * room / span * (1.0 if repeat == 1 else 0.93) * 100) / 100,
+                "Lay it once round, so that its ends meet." if repeat == 1 else "Make it smaller.",
+                field=f"{d.at}.once_round_mm" if once else field,
+                # Copies keep a little between them.
+                fix=0.0 if once else math.floor(d.width * room / span * (1.0 if repeat == 1 else 0.93) * 100) / 100,
             )
         )
     readable = 2 * READABLE_HALF_ANGLE * per
@@ -100,14 +103,30 @@ def free_angles(round_it: Sequence[tuple[PlacedDrawing, int]]) -> Array:
 
 
 def seam_verdicts(
-    placement: Placement, d: PlacedDrawing, seam: float, every: Sequence[tuple[PlacedDrawing, int]]
+    placement: Placement, d: PlacedDrawing, template: Template, every: Sequence[tuple[PlacedDrawing, int]]
 ) -> list[Verdict]:
-    """What the seam (deg) parts of a drawing, and the nearest place to move it to where it parts nothing of `every`
-    drawing there is, each with how many copies of it go round."""
+    """What the seam parts of a drawing, and the nearest place to move it to where it parts nothing of `every` drawing
+    there is, each with how many copies of it go round."""
+    seam, scale = math.degrees(template.right), template.surface.scale_at(d.s_c)
     name, repeat = plain(d.name), placement.repeat
     span = d.span_a[1] - d.span_a[0]
     room = 2 * math.pi / repeat - span
     what = f"“{name}” lies" if repeat == 1 else f"A copy of “{name}” lies"
+    if placement.once_round_mm is not None:
+        over = -room * scale
+        how = "meet" if abs(over) <= MEETS_MM else "overlap by {value}" if over > 0 else "leave a gap of {value}"
+        return [
+            Verdict(
+                "artwork.seam",
+                "artwork",
+                "ok" if over > -MEETS_MM else "look",
+                abs(over),
+                None,
+                "mm",
+                f"“{name}” goes once round: its ends {how} at the seam.",
+                field=f"{d.at}.once_round_mm",
+            )
+        ]
     meets = room * d.width / max(span, 1e-9) <= MEETS_MM
     if not d.parted and not meets:
         return []

@@ -8,6 +8,7 @@ from ..job.document import Placement
 from ..surface import Template
 from ..verdict import Verdict, plain, weight
 from .clear import beside, joint_verdicts, keep_out, zone_verdicts
+from .once_round import goes_once_round, not_once_round
 from .place import PlacedDrawing
 from .round import gore_verdicts, round_verdicts, way_verdict
 from .separated import Separated
@@ -15,9 +16,10 @@ from .under import strain_verdicts
 
 
 def drawing_verdicts(
-    placement: Placement, d: PlacedDrawing, separated: Separated, blank: BlankBase, template: Template
+    placement: Placement, d: PlacedDrawing, blank: BlankBase, template: Template, once: bool
 ) -> list[Verdict]:
-    """All verdicts on one placed drawing; fields are the element's own, with a stroke before those of the whole job."""
+    """All verdicts on one placed drawing; fields are the element's own, with a stroke before those of the whole job.
+    `once` tells whether it may go once round, as wide as that makes it."""
     surface = template.surface
     if not d.colours:
         return [beside(d, template)]
@@ -26,11 +28,13 @@ def drawing_verdicts(
     out += zone_verdicts(d, template)
     out += joint_verdicts(d, template)
     if surface.closed:
-        out += round_verdicts(placement, d, surface)
+        out += round_verdicts(placement, d, template, once)
         out += gore_verdicts(placement, d, template)
         if d.tapered:
             out.append(way_verdict(d))
-    elif placement.repeat > 1:
+    if placement.once_round_mm is not None and not (once and goes_once_round(placement, template)):
+        out.append(not_once_round(d))
+    if not surface.closed and placement.repeat > 1:
         out.append(
             Verdict(
                 "artwork.copies",

@@ -78,9 +78,19 @@ class Placement(Model):
     way: Way | Literal["suggested"] = "suggested"
     repeat: Annotated[Count, Field(ge=1, le=60)] = 1
     """Copies evenly round the cup."""
+    once_round_mm: Annotated[Number, Field(ge=-20, le=20)] | None = None
+    """It goes once round with its ends at the seam, however wide that makes it, and they overlap by so much at the
+    height of its middle (negative: a gap; 0: they meet). Null: as wide as `width_mm` says."""
     beside: Annotated[str, Field(pattern=r"^[a-z0-9-]{1,24}$")] | None = None
     """The element from whose first placement `centre_deg`, `across_mm` and `up_mm` are counted, so that it stays so to
     it; null: from the blank."""
+
+    @field_validator("once_round_mm")
+    @classmethod
+    def _one_copy(cls, value: float | None, info: ValidationInfo) -> float | None:
+        if value is not None and info.data.get("repeat", 1) > 1:
+            raise ValueError("Once round there is room for one copy.|Set its copies to 1 first.")
+        return value
 
 
 class FileSource(SourceBase):

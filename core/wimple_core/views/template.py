@@ -67,6 +67,8 @@ class TemplateView(View):
     film_thickness_um: float
     gores: int
     gore_width: float
+    all_round: bool
+    """Does it go round, with nothing in the way?"""
     joints: list[tuple[float, float]]
     pieces: int
 
@@ -122,6 +124,7 @@ def template_view(t: Template, m: Measured) -> TemplateView:
         film_thickness_um=1000 * t.film_thickness,
         gores=len(t.gores),
         gore_width=t.gores[0].width if t.gores else 0.0,
+        all_round=t.surface.closed and t.limits.all_round,
         joints=[(at, math.degrees(turn)) for at, turn in t.joints],
         pieces=len(shapely.get_parts(t.outline)),
     )

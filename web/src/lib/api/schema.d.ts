@@ -2465,6 +2465,7 @@ export interface components {
              *         "mirrored": false,
              *         "way": "suggested",
              *         "repeat": 1,
+             *         "once_round_mm": null,
              *         "beside": null
              *       }
              *     ]
@@ -3944,6 +3945,8 @@ export interface components {
              * @default 1
              */
             repeat: number;
+            /** Once Round Mm */
+            once_round_mm?: number | null;
             /** Beside */
             beside?: string | null;
         };
@@ -6840,6 +6843,8 @@ export interface components {
             gores: number;
             /** Gore Width */
             gore_width: number;
+            /** All Round */
+            all_round: boolean;
             /** Joints */
             joints: [
                 number,

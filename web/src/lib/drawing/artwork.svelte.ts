@@ -45,7 +45,7 @@ export class ArtworkHand {
     if (held?.path === path) return held.placement;
     const there = at(this.job.document, path) as Placement;
     const d = this.placed.find((p) => p.path === path);
-    const width = d?.sized_by.length ? d.width : undefined;
+    const width = d?.sized_by.length || (there.once_round_mm ?? null) !== null ? d?.width : undefined;
     return width === undefined ? there : { ...there, width_mm: width };
   }
 
@@ -105,6 +105,8 @@ export class ArtworkHand {
   private stepped(d: Placed, was: Placement, across: number, up: number, coarse = 0): Placement {
     const values = was as Record<string, unknown>;
     const { field, step, turns, least, most } = d.across;
+    // What goes once round has its ends at the seam.
+    if ((was.once_round_mm ?? null) !== null) across = 0;
     let a = round(Number(values[field] ?? 0) + across, coarse || step);
     if (turns && least !== null && most !== null) {
       const whole = most - least;

@@ -5,6 +5,7 @@ import type { Placed } from './scene';
 
 export type Element = NonNullable<JobDocument['elements']>[number];
 const LEAST_MM = 0.5;
+const SAME_MM = 0.001;
 
 /** The name of its file, its first words, or what it is. */
 export function nameOf(element: Element): string {
@@ -23,6 +24,11 @@ export function sizeOf(document: JobDocument | null, d: Placed | undefined): num
 export function placed(document: JobDocument, all: Placed[], path: string, values: Partial<Placement>): JobDocument {
   const d = all.find((p) => p.path === path);
   const was = at(document, path) as Placement;
+  if (d && (was.once_round_mm ?? null) !== null && values.width_mm !== undefined) {
+    // What goes once round is as wide as that makes it, until it is made wider or narrower.
+    const same = Math.abs(Number(values.width_mm) - d.width) < SAME_MM;
+    values = same ? { ...values, width_mm: was.width_mm } : { ...values, once_round_mm: null };
+  }
   if (!d?.sized_by.length) return put(document, path, { ...was, ...values });
   const { width_mm, ...rest } = values;
   let out = put(document, path, { ...was, ...rest, width_mm: was.width_mm });

@@ -47,6 +47,13 @@
     );
     job.place(path, { ...values, beside: id || null } as Partial<Placement>);
   }
+  /** Does it go once round, as wide as that makes it? And does what it lies on go round? */
+  const once = $derived((job.value(`${path}.once_round_mm`) ?? null) !== null);
+  const whole = $derived(job.scene?.template?.all_round ?? false);
+  /** Not once round any more it stays as wide as it is. */
+  function goOnceRound(on: boolean) {
+    job.place(path, on ? { once_round_mm: 0 } : { once_round_mm: null, ...(placed && { width_mm: placed.width }) });
+  }
   const ownFile = $derived(all[i]?.source.kind === 'file' ? (all[i].source as { file: string }).file : '');
   let kept = $state('');
   async function keep() {
@@ -86,6 +93,8 @@
   <LetteringFields {job} path="{element}.source" />
 {:else if made}
   <MeasureFields {job} path="{element}.source" measures={made.measures} />
+{:else if once}
+  <Field {job} path="{path}.once_round_mm" label="Overlap of the ends" note="below zero: a gap" />
 {:else}
   <Field {job} path="{path}.width_mm" label="Across" note={round ? 'round it, at its middle' : ''} />
 {/if}
@@ -95,7 +104,12 @@
     label="Up"
     note="its middle, from {placed?.beside ? 'the other’s' : round ? 'the lower line' : 'the lower edge'}"
   />{/if}
-{#if round}
+{#if round && once}
+  <p class="fine border-hairline border-b py-[7px]">
+    Its ends lie at the seam, which Unwrap sets.{#if placed}
+      It is {lengthText(placed.width, session.style)} {unitOf(session.style)} across.{/if}
+  </p>
+{:else if round}
   <Field
     {job}
     path="{path}.centre_deg"
@@ -108,7 +122,19 @@
   <Field {job} path="{path}.across_mm" label="Sideways" note="from {placed?.beside ? 'the other’s' : 'the middle'}" />
 {/if}
 {#if !placed?.stands}<Field {job} path="{path}.turn_deg" label="Turned" kind="number" unit="°" />{/if}
-{#if round || job.value(`${path}.repeat`) !== 1}
+{#if round && !made && (once || (whole && job.value(`${path}.repeat`) === 1))}
+  <label class="border-hairline flex min-h-10 items-center gap-3 border-b py-[7px] leading-tight">
+    <span class="grow">Once round<span class="fine block">as wide as makes its ends meet</span></span>
+    <input
+      type="checkbox"
+      id="field-{path}.once_round"
+      class="accent-blue size-5"
+      checked={once}
+      onchange={(e) => goOnceRound(e.currentTarget.checked)}
+    />
+  </label>
+{/if}
+{#if (round && !once) || job.value(`${path}.repeat`) !== 1}
   <Field {job} path="{path}.repeat" label={round ? 'Copies round it' : 'Copies'} kind="number" />
 {/if}
 {#if traced}<TracingFields {job} path="{element}.source" />{/if}
