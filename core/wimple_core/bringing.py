@@ -140,7 +140,7 @@ class Bringer:
         `height_of` tells how high a volume stands in the body that `body` tells from others."""
         if isinstance(source, FileSource):
             tracing = Tracing(source.colours, source.palette, source.speckle_px)
-            return self.drawing(source.file, Reading(source.shades, tracing), widest)
+            return self.drawing(source.file, Reading(source.shades, source.see_through, tracing), widest)
         digests = tuple(self.files.digest(n) for n in source.files if n in self.files)
         key = ("made", source, digests, body if source.stands else ())
         with seen_from("source"):

@@ -17,6 +17,7 @@ from shapely.geometry.base import BaseGeometry
 
 from .apart import Progress as SlowProgress
 from .apart import Run, here
+from .artwork import ColourRegion
 from .bringing import Bringer
 from .built import ALTERNATIVES, NEEDS, REMEDIES, STAGES, STEP_OF, Build, Stage, Stop, stages_upto
 from .cache import Caching, Key, Result, StageCache
@@ -34,6 +35,7 @@ from .job.tables import SHIPPED, Tables
 from .layers import Films, Layers, make_films, make_layers, mending_of, moved, with_mending
 from .layers.layer import with_tick
 from .layers.marks import centre_tick
+from .layers.pile import Sheet
 from .layers.verdicts import base_verdict, marks_looked_at
 from .layup import plan_layup
 from .measure import files_of, given_of, measure
@@ -209,17 +211,34 @@ class _Walk:
 
     @property
     def _still(self) -> Still | None:
-        """The artwork where it lies still, if all of it moves as one and rigidly, and is cut by no slits."""
-        fit: Fit = self.found["artwork"]
-        return None if len(self.found["unwrap"].slit_lines) else fit.still
+        """The artwork where it lies still, if all of it moves as one and rigidly, is cut by no slits, and out of no
+        sheet."""
+        return self._lies_still(self.found["artwork"])
+
+    def _lies_still(self, fit: Fit) -> Still | None:
+        bound = len(self.found["unwrap"].slit_lines) or self.job.blank.cut_out is not None
+        return None if bound else fit.still
+
+    @property
+    def _sheet(self) -> Sheet | None:
+        """The blank, where it is cut out with what is on it."""
+        blank, template = self.job.blank, self.found["unwrap"]
+        return None if blank.cut_out is None else Sheet(template.outline, blank.colour, blank.cut_out)
 
     def films(self) -> None:
         still, fit, job = self._still, self.found["artwork"], self.job
         key: Key = self.keys["artwork"] if still is None else ("still", *still.key)
         key = (*key, job.layers, job.blank.grounds, self.tables.films, self.tables.colours)
+        if self._sheet is not None:
+            key = (*key, *self.keys["unwrap"], job.blank.cut_out)
         colours = fit.colours if still is None else still.colours
-        get = self.bring.cache.get
-        self.keep("films", key, lambda: make_films(colours, job.layers, job.blank.grounds, self.tables, get))
+        self.keep("films", key, lambda: self._made_films(colours, fit))
+
+    def _made_films(self, colours: tuple[ColourRegion, ...], fit: Fit) -> Films:
+        """Colours as films; what is printed is cut out with its page."""
+        job, get = self.job, self.bring.cache.get
+        sheet = None if fit.printed else self._sheet
+        return make_films(colours, job.layers, job.blank.grounds, self.tables, get, sheet)
 
     def layers(self) -> None:
         """The layers as they lie: what moves rigidly is parted into layers once, and moved."""
@@ -234,7 +253,8 @@ class _Walk:
         self.still = lying = result(self.lying, lambda: marks_looked_at(with_tick(made.value, tick))).value
         base = self.job.layers.base
         # What goes all round has no edge at its sides.
-        based = lying.based and base is not None and not (template.surface.closed and template.limits.all_round)
+        open_sides = not (template.surface.closed and template.limits.all_round)
+        based = lying.under > (self._sheet is not None) and base is not None and open_sides
         key = (*self.lying, move, *(self.keys["unwrap"] if based else ()))
         self.keep("layers", key, lambda: self._laid_layers(lying, move, base if based else None))
 
@@ -255,7 +275,7 @@ class _Walk:
         made, template = moved(lying, move), self.found["unwrap"]
         if base is None:
             return made
-        over = base_verdict(made.layers[0].region, template.free, base.outline_mm)
+        over = base_verdict(made.layers[made.under - 1].region, template.free, base.outline_mm)
         return replace(made, verdicts=(*made.verdicts, *([over] if over else [])))
 
     def mends(self) -> None:
@@ -310,7 +330,8 @@ class _Walk:
         if not any(e.printed for e in elements):
             return ()
         cutter = tables.cutter(job.sheets.cutter, "sheets.cutter")
-        return pages_of(fit, elements, tables, cutter, job.layers.default_film, job.quantity)
+        sheet = self._sheet
+        return pages_of(fit, elements, tables, cutter, job.layers.default_film, job.quantity, sheet)
 
     def _sheets_of_rows(self) -> Loads:
         """Loads of a whole list of names."""
@@ -323,11 +344,11 @@ class _Walk:
     def _of_row(self, lies: Fit) -> Layers:
         """The layers of another line of the list."""
         job, get = self.job, self.bring.cache.get
-        still = None if len(self.found["unwrap"].slit_lines) else lies.still
+        still = self._lies_still(lies)
 
         def make() -> Layers:
             colours = lies.colours if still is None else still.colours
-            films = make_films(colours, job.layers, job.blank.grounds, self.tables, get)
+            films = self._made_films(colours, lies)
             made = self._made_layers(films)
             return with_tick(made, self._tick(made, films, 0.0 if still is None else -still.move[0]))
 

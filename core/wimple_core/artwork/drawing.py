@@ -7,16 +7,18 @@ from dataclasses import dataclass, field
 from .artwork import Artwork
 from .dxf import read_dxf
 from .pdf import is_pdf, read_pdf
+from .see_through import SeeThrough
 from .svg import clean_and_read_svg, clean_svg, read_svg, svg_page_width
 from .tracing import ROUGH_PIXELS, TRACED_PIXELS, Tracing, clean_picture, is_picture, trace
 
 
 @dataclass(frozen=True)
 class Reading:
-    """How a file is read: into how many flat steps a gradient is cut, how a picture is traced, and whether that is done
-    roughly, to be seen at once."""
+    """How a file is read: into how many flat steps a gradient is cut, what becomes of see-through paint, how a
+    picture is traced, and whether that is done roughly, to be seen at once."""
 
     shades: int = 1
+    see_through: SeeThrough = "shadows_out"
     tracing: Tracing = field(default_factory=Tracing)
     rough: bool = False
 
@@ -34,8 +36,10 @@ def read_drawing(data: bytes, tolerance: float = 0.01, how: Reading = Reading())
     if is_picture(data):
         return trace(data, how.tracing, most_pixels=ROUGH_PIXELS if how.rough else TRACED_PIXELS)
     if is_pdf(data):
-        return read_pdf(data, tolerance, how.shades)
-    return read_dxf(data, tolerance) if is_dxf(data) else read_svg(data, tolerance, how.shades)
+        return read_pdf(data, tolerance, how.shades, how.see_through)
+    if is_dxf(data):
+        return read_dxf(data, tolerance)
+    return read_svg(data, tolerance, how.shades, how.see_through)
 
 
 SMALL_BYTES = 300_000

@@ -16,6 +16,7 @@ import pypdfium2.raw as c
 from ..arrays import Array
 from ..errors import BadDrawing
 from .artwork import Artwork, Note
+from .see_through import SeeThrough
 from .svg import read_svg
 
 MM_PER_POINT = 25.4 / 72
@@ -251,8 +252,8 @@ def pdf_as_svg(data: bytes) -> tuple[bytes, tuple[Note, ...]]:
     return svg.encode(), tuple(notes)
 
 
-def read_pdf(data: bytes, tolerance: float = 0.01, shades: int = 1) -> Artwork:
+def read_pdf(data: bytes, tolerance: float = 0.01, shades: int = 1, see_through: SeeThrough = "shadows_out") -> Artwork:
     """The vector paths of a PDF's first page as painted regions. Raises as `pdf_as_svg` and `read_svg` do."""
     svg, notes = pdf_as_svg(data)
-    art = read_svg(svg, tolerance, shades)
+    art = read_svg(svg, tolerance, shades, see_through)
     return replace(art, notes=(*notes, *art.notes))

@@ -26,6 +26,12 @@ class BlankBase(Model):
         return (self.colour,) if self.behind is None else (self.colour, self.behind)
 
     @property
+    def cut_out(self) -> str | None:
+        """Is it a sheet itself, cut out with what is on it: of which film (empty: the default one)? None where it is
+        not."""
+        return None
+
+    @property
     def tape_mm(self) -> float:
         """How thick a tape is that was laid round it."""
         return 0.0

@@ -100,6 +100,9 @@ class FileSource(SourceBase):
     file: FileName
     shades: Annotated[Count, Field(ge=1, le=8)] = 1
     """Into how many flat steps a gradient is cut; 1: its mean colour stands for it."""
+    see_through: Literal["shadows_out", "out", "blended", "full"] = "shadows_out"
+    """What becomes of see-through paint: shadows are left out, and the rest is cut at full strength; all of it is left
+    out; it becomes the colours it gives on what lies beneath; all of it is cut at full strength."""
     colours: Annotated[Count, Field(ge=1, le=24)] = 6
     """Into how many flat colours a picture is traced."""
     palette: Annotated[tuple[Colour, ...], Field(max_length=32)] = ()

@@ -42,6 +42,11 @@ class PanelBase(BlankBase):
         return self.on_vehicle
 
 
+CutFrom = Annotated[str, Field(max_length=60)] | None
+"""The film, card or paper that a blank is cut out of with what is on it; empty: the default film; null: it is there
+already."""
+
+
 class PanelBlank(PanelBase):
     """A flat panel of a regular shape, or of any outline."""
 
@@ -59,6 +64,11 @@ class PanelBlank(PanelBase):
     outline: FileName | None = None
     """An SVG or DXF file beside the document whose outermost contour is the panel's; `width` says how wide it is."""
     tape_thickness_mm: Distance = 0.2
+    cut_from: CutFrom = None
+
+    @property
+    def cut_out(self) -> str | None:
+        return self.cut_from
 
     @property
     def tape_mm(self) -> float:
@@ -179,6 +189,11 @@ class InsertBlank(PanelBase):
     hole: Annotated[RoundHole | SlotHole, Field(discriminator="form")] | None = None
     tab: Tab | None = None
     candle: bool = False
+    cut_from: CutFrom = ""
+
+    @property
+    def cut_out(self) -> str | None:
+        return self.cut_from
 
     @property
     def burns(self) -> bool:

@@ -21,7 +21,7 @@ from ..thin import hair_thin
 from .at_hand import own_colour
 from .joints import join
 from .mending import AllMended, LookChange, Mending, MendKind, could_mend, look_change, mend, seen_anew
-from .pile import Pile, make_pile
+from .pile import Pile, Sheet, make_pile
 
 Bounds = tuple[float, float, float, float]
 
@@ -129,22 +129,27 @@ def make_films(
     grounds: tuple[str, ...],
     tables: Tables = SHIPPED,
     keep: Keep = keep_nothing,
+    sheet: Sheet | None = None,
 ) -> Films:
     """Put colours on the template on one another as films, and mend what is asked for; `grounds` are the blank's colour
-    and what is seen behind it. What `keep` holds is not worked out anew.
+    and what is seen behind it, `sheet` the blank itself where it is cut out too. What `keep` holds is not worked out
+    anew.
 
     Raises BadDocument for a film there is none of.
     """
     for n, wanted in enumerate(plan.films):
         tables.film(wanted.film, f"layers.films.{n}.film")
     default = tables.film(plan.default_film, "layers.default_film")
-    pile = make_pile(colours, plan, len(grounds) > 1)
+    pile = make_pile(colours, plan, len(grounds) > 1, sheet)
     chosen = {f.colour: (n, f) for n, f in enumerate(plan.films)}
 
     def choice(colour: str) -> FilmChoice | None:
         return chosen[colour][1] if colour in chosen else None
 
     films = [_film_of(c.colour, choice(c.colour), default, tables) for c in pile.colours]
+    if sheet is not None and sheet.colour not in chosen:
+        cut_from = tables.film(sheet.film, "blank.cut_from") if sheet.film else default
+        films[0] = _film_of(sheet.colour, None, cut_from, tables)
     before = _joined(pile, plan, keep)
     unmended = tuple(
         Unmended(c.colour, region, c.seen, film, plan.mend_for(c.colour))
@@ -187,8 +192,7 @@ def _joined(pile: Pile, plan: LayerPlan, keep: Keep) -> list[BaseGeometry]:
     drawn = digest_of([g for c in colours for g in (c.seen, c.painted)])
     meet = tuple(pile.meet(a, b) for b in range(len(colours)) for a in range(b))
     regions = list(keep(("join", drawn, meet, plan.overlap_mm), lambda: join(colours, pile.meet, plan.overlap_mm)))
-    if pile.base is not None:
-        regions[0] = pile.base
+    regions[: len(pile.under)] = pile.under
     return regions
 
 

@@ -94,8 +94,8 @@ class Layers:
     weakest: Weakest | None = None
     """The joint that fails first; None where no two films meet."""
     meets: tuple[Meets, ...] = ()
-    based: bool = False
-    """Does the lowest lie under all others?"""
+    under: int = 0
+    """So many of the lowest lie under all others."""
     mending: tuple[Mending, ...] = ()
     hand: Hand | None = None
     """How the films are laid; None where there is but one."""

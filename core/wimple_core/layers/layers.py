@@ -176,8 +176,9 @@ def make_layers(
     ]
     verdicts: list[Verdict] = []
     on_blank, rims = keep(("bare", told), lambda: _edges(shown))
-    for film, layer, bare in zip(films.each, layers, on_blank, strict=True):
-        verdicts += layer_verdicts(film.field, layer, bare, grounds, plan)
+    for n, (film, layer, bare) in enumerate(zip(films.each, layers, on_blank, strict=True)):
+        # The blank itself need not stand out from itself.
+        verdicts += layer_verdicts(film.field, layer, bare and not (pile.sheet and n == 0), grounds, plan)
     far = max(plan.overlap_mm, FAR * plan.accuracy_mm)
     joint = pile.joint
     asked = 0.0 if joint == "butted" and not pile.odd else plan.overlap_mm
@@ -203,7 +204,7 @@ def make_layers(
         plan.seen == "through_glass",
         weakest,
         tuple(Meets(j.lower, j.upper, pile.meet(j.lower, j.upper)) for j in places),
-        pile.base is not None,
+        len(pile.under),
         (),
         hand if len(layers) > 1 else None,
         shows,

@@ -33,15 +33,17 @@ HEIGHTS = {2: ("lower", "upper"), 3: ("lower", "middle", "upper")}
 @dataclass(frozen=True, eq=False)
 class Pile:
     """Layers, the lowest first: what shows of each and what was painted, and their names; `joint` as all meet, and
-    `odd` pairs, by their places in the pile, that meet otherwise; `base` what is cut of the lowest, where that lies
-    under all others."""
+    `odd` pairs, by their places in the pile, that meet otherwise; `under` what is cut of the lowest ones that lie under
+    all others."""
 
     colours: tuple[ColourRegion, ...]
     names: tuple[str, ...]
     joint: Joint
     odd: dict[tuple[int, int], Joint]
     verdicts: tuple[Verdict, ...] = ()
-    base: BaseGeometry | None = None
+    under: tuple[BaseGeometry, ...] = ()
+    sheet: bool = False
+    """Is the lowest the blank itself?"""
 
     def meet(self, low: int, high: int) -> Joint:
         """How two of them meet."""
@@ -52,7 +54,8 @@ class Pile:
         place = {n: k for k, n in enumerate(left)}
         odd = {(place[a], place[b]): how for (a, b), how in self.odd.items() if a in place and b in place}
         colours, names = tuple(self.colours[n] for n in left), tuple(self.names[n] for n in left)
-        return Pile(colours, names, self.joint, odd, self.verdicts, self.base if 0 in place else None)
+        under = tuple(region for n, region in enumerate(self.under) if n in place)
+        return Pile(colours, names, self.joint, odd, self.verdicts, under, self.sheet and 0 in place)
 
 
 def merged(colours: tuple[ColourRegion, ...], plan: LayerPlan) -> tuple[ColourRegion, ...]:
@@ -75,12 +78,25 @@ def _as_one(colour: str, group: list[ColourRegion]) -> ColourRegion:
     return ColourRegion(colour, seen, union([c.painted for c in group]), after)
 
 
-def make_pile(colours: tuple[ColourRegion, ...], plan: LayerPlan, see_through: bool) -> Pile:
+@dataclass(frozen=True, eq=False)
+class Sheet:
+    """A blank that is cut out with what is on it: its region on the template, its colour, and of which film."""
+
+    region: BaseGeometry
+    colour: str
+    film: str
+
+
+def make_pile(
+    colours: tuple[ColourRegion, ...], plan: LayerPlan, see_through: bool, sheet: Sheet | None = None
+) -> Pile:
     """Put colours in their order: as was chosen by hand, else as they cover each other, and where that does not matter
-    the lighter film beneath the darker one, which hides what reaches under it."""
+    the lighter film beneath the darker one, which hides what reaches under it. Beneath all lies the `sheet` that is the
+    blank itself, then the film under all others, if there is one."""
     work = colours = merged(colours, plan)
-    if plan.base is not None:
-        colours = tuple(c for c in colours if c.colour != plan.base.colour)
+    beneath = [s.colour for s in (sheet, plan.base) if s is not None]
+    # What is of the colour that lies beneath is seen there already.
+    colours = tuple(c for c in colours if c.colour not in beneath[-1:])
     joint: Joint = "stacked" if len(work) < FEWEST_TO_KNOCK_OUT else "knocked_out"
     if plan.joint != "auto":
         joint = plan.joint
@@ -97,19 +113,24 @@ def make_pile(colours: tuple[ColourRegion, ...], plan: LayerPlan, see_through: b
         parted = [(n, some) for n, some in laid_out(wanted.found, steps) if len(some)]
         steps = [n for n, _ in parted]
         layers = _parted(colours, wanted.found, parted)
-    base, under = None, 0
+    regions: list[BaseGeometry] = []
     if plan.base is not None and work:
         base, said = _base_under(work, plan.base, see_through)
         verdicts = (*verdicts, said)
-        layers, under = (_base_colour(plan.base.colour, base, layers), *layers), 1
+        layers = (_beneath("base", plan.base.colour, base, layers), *layers)
+        regions = [base]
+    if sheet is not None:
+        layers = (_beneath("sheet", sheet.colour, sheet.region, layers), *layers)
+        regions = [sheet.region, *regions]
+    under = len(regions)
     odd = {
         (low + under, high + under): how
         for high, b in enumerate(steps)
         for low, a in enumerate(steps[:high])
         if (how := wanted.meets(a, b)) != joint
     }
-    odd |= {(0, high): "stacked" for high in range(1, len(layers)) if under}
-    return Pile(layers, _called([c.colour for c in layers]), joint, odd, verdicts, base)
+    odd |= {(low, high): "stacked" for low in range(under) for high in range(low + 1, len(layers))}
+    return Pile(layers, _called([c.colour for c in layers]), joint, odd, verdicts, tuple(regions), sheet is not None)
 
 
 class _Wanted:
@@ -292,7 +313,8 @@ def _holes(n: int) -> str:
     return "the one hole in the work" if n == 1 else f"the {n} holes in the work"
 
 
-def _base_colour(colour: str, region: BaseGeometry, above: tuple[ColourRegion, ...]) -> ColourRegion:
+def _beneath(name: str, colour: str, region: BaseGeometry, above: tuple[ColourRegion, ...]) -> ColourRegion:
+    """A film under all that lies `above`, its pieces called by a name."""
     seen = difference(region, together(c.seen for c in above)) if above else region
     parts = shapely.get_parts(seen)
-    return ColourRegion(colour, seen, region, told_apart(["base"] * len(parts), lower_corners(parts), ":"))
+    return ColourRegion(colour, seen, region, told_apart([name] * len(parts), lower_corners(parts), ":"))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from decimal import Decimal
 
@@ -15,7 +15,7 @@ from ..job.document import LayupPlan
 from ..job.shipped import TapeStrength
 from ..job.tables import SHIPPED, Tables
 from ..job.zones import VEHICLE_ZONES
-from ..layers import Layers
+from ..layers import Layer, Layers
 from ..measure import Measured, kind_of
 from ..measure.body import Frustum
 from ..sheets import Loads
@@ -57,9 +57,15 @@ class Layup:
     usual: Order = "tape"
 
 
-def _names(layers: Layers, outermost_first: bool) -> str:
-    """The layers in the order in which they are laid: from the blank outward, or the outermost first."""
-    names = [layer.name for layer in layers.outward]
+def _laid(layers: Layers, sheet: bool) -> tuple[Layer, ...]:
+    """The layers that are laid on the blank, from it outward: all but the `sheet` that is the blank itself."""
+    beneath = layers.layers[:1] if sheet and layers.under else ()
+    return tuple(layer for layer in layers.outward if layer not in beneath)
+
+
+def _names(laid: Sequence[Layer], outermost_first: bool) -> str:
+    """Layers in the order in which they are laid: from the blank outward, or the outermost first."""
+    names = [layer.name for layer in laid]
     return ", then ".join(names[::-1] if outermost_first else names)
 
 
@@ -114,8 +120,10 @@ def plan_layup(
     """The steps of the job in their order. The decal reaches as far as `extent` tells and stands over the edge by
     `bleed` mm, to be trimmed; the blank costs `blank_cost`."""
     blank = measured.blank
-    many = len(layers.layers) > 1
-    films = [layer.film for layer in layers.layers]
+    sheet = blank.cut_out is not None
+    laid = _laid(layers, sheet)
+    many = len(laid) > 1
+    films = [layer.film for layer in laid or layers.layers]
     usual, _ = usual_order(layers)
     order: Order = usual if plan.order == "auto" else plan.order
     tape = tape_for(films, tables)
@@ -141,10 +149,21 @@ def plan_layup(
             + "; ".join(f"{la.name} {la.pieces} stay, {la.weeded} go" for la in layers.layers)
             + "." * bool(layers.layers),
         ),
-        LayupStep(
-            "Clean", "Wipe the blank with rubbing alcohol of about 70 %, let it dry, and keep fingers off the place."
-        ),
     ]
+    if sheet:
+        steps.append(
+            LayupStep(
+                "Lift it off",
+                f"Bend the waste away from {blank.name}, not it from the waste, and lay it flat, face up.",
+            )
+        )
+    else:
+        steps.append(
+            LayupStep(
+                "Clean",
+                "Wipe the blank with rubbing alcohol of about 70 %, let it dry, and keep fingers off the place.",
+            )
+        )
     level = _level_step(measured, extent.low if extent else None)
     if level:
         steps.append(level)
@@ -164,7 +183,7 @@ def plan_layup(
         steps.append(
             LayupStep(
                 "Lay up on the tape",
-                f"{'The layer furthest from the glass' if glass else 'Top layer'} first: {_names(layers, True)}."
+                f"{'The layer furthest from the glass' if glass else 'Top layer'} first: {_names(laid, True)}."
                 f" Line up {by}; parchment between lets the layers slide until they sit.",
             )
         )
@@ -172,21 +191,23 @@ def plan_layup(
         steps.append(
             LayupStep(
                 "Lay up on the mat",
-                f"{'The layer next to the glass' if glass else 'Lowest layer'} first: {_names(layers, False)}."
+                f"{'The layer next to the glass' if glass else 'Lowest layer'} first: {_names(laid, False)}."
                 " Parchment between the layers, a strip "
                 f"left uncovered as the hinge; line up {'the plan' if loose else 'the marks'}.",
             )
         )
     tape_words = tables.tape(tape).name
     why = next((f.name.lower() for f in films if f.tape == tape), "this film")
-    steps.append(
-        LayupStep(
-            "Tape",
-            f"Transfer tape: {tape_words}, for {why}. Turn the work over and peel the liner off the film, "
-            "not the film off the liner."
-            + (" Burnish longer over the matt film." if any(f.lifts_slowly for f in films) else ""),
+    taped = bool(laid) or not sheet
+    if taped:
+        steps.append(
+            LayupStep(
+                "Tape",
+                f"Transfer tape: {tape_words}, for {why}. Turn the work over and peel the liner off the film, "
+                "not the film off the liner."
+                + (" Burnish longer over the matt film." if any(f.lifts_slowly for f in films) else ""),
+            )
         )
-    )
     panels = max((i.item.panel[1] for load in sheets.loads for i in load.items), default=0)
     if panels > 1:
         steps.append(_panels_step(panels, sheets.lap_mm))
@@ -197,17 +218,18 @@ def plan_layup(
             LayupStep(
                 "Lay layer on layer",
                 f"{'On the inside of the glass, what is seen uppermost' if glass else 'On the blank, lowest'} first:"
-                f" {_names(layers, False)}. Let each one sit before the next.",
+                f" {_names(laid, False)}. Let each one sit before the next.",
             )
         )
-    steps.append(
-        LayupStep(
-            "Apply",
-            "Hinge a strip at one edge, stick the middle first and go out to both sides with the squeegee; "
-            "then peel the tape back flat at a sharp angle."
-            + (" Start at the front and close the seam last." if extent and extent.all_round else ""),
+    if taped:
+        steps.append(
+            LayupStep(
+                "Apply",
+                "Hinge a strip at one edge, stick the middle first and go out to both sides with the squeegee; "
+                "then peel the tape back flat at a sharp angle."
+                + (" Start at the front and close the seam last." if extent and extent.all_round else ""),
+            )
         )
-    )
     if bleed > 0:
         steps.append(
             LayupStep(

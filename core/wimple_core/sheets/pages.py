@@ -10,6 +10,7 @@ from ..fit import Fit
 from ..job.document import Element
 from ..job.shipped import Cutter, Film
 from ..job.tables import Tables
+from ..layers.pile import Sheet
 from ..verdict import Figure, Verdict
 from .loads import Item, Load, Loads, Medium, Patch, PlacedItem, medium_of
 from .printed import Face, faces_of
@@ -25,16 +26,26 @@ def page_of(face: Face, film: Film, medium: Medium, times: int) -> Load:
 
 
 def pages_of(
-    fit: Fit, elements: Sequence[Element], tables: Tables, cutter: Cutter, default_film: str, quantity: int
+    fit: Fit,
+    elements: Sequence[Element],
+    tables: Tables,
+    cutter: Cutter,
+    default_film: str,
+    quantity: int,
+    sheet: Sheet | None = None,
 ) -> tuple[Load, ...]:
-    """The printed faces of a job, each wanted as often as its sets. Raises BadDocument for a film there is none of."""
+    """The printed faces of a job, each wanted as often as its sets; on a `sheet` that is the blank itself, what is
+    printed on each film as one face, cut along the sheet's edge. Raises BadDocument for a film there is none of."""
+    usual = default_film if sheet is None else sheet.film or default_film
     films = {
-        e.id: tables.film(e.printed.film or default_film, f"elements.{n}.printed.film")
+        e.id: tables.film(e.printed.film or usual, f"elements.{n}.printed.film")
         for n, e in enumerate(elements)
         if e.printed is not None
     }
     medium = medium_of(cutter)
-    return tuple(page_of(face, films[face.element], medium, quantity) for face in faces_of(fit, tuple(elements)))
+    of_sheet = (sheet.region, {e: film.id for e, film in films.items()}) if sheet else None
+    faces = faces_of(fit, tuple(elements), of_sheet)
+    return tuple(page_of(face, films[face.element], medium, quantity) for face in faces)
 
 
 def with_pages(loads: Loads, pages: tuple[Load, ...]) -> Loads:

@@ -3,6 +3,7 @@ machine finds the page. Common practice, no source, where no other is named."""
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -50,13 +51,17 @@ def _round(seen: BaseGeometry, border: float) -> BaseGeometry:
     return union([shapely.Polygon(p.exterior) for p in shapely.get_parts(wide)])
 
 
-def face_of(name: str, element: str, colours: list[tuple[str, BaseGeometry]], plan: Print) -> Face | None:
-    """A face from its colours as they lie on the template, the lowest first; None where nothing is seen of it."""
+def face_of(
+    name: str, element: str, colours: list[tuple[str, BaseGeometry]], plan: Print, sheet: BaseGeometry | None = None
+) -> Face | None:
+    """A face from its colours as they lie on the template, the lowest first; None where nothing is seen of it. It is
+    cut along the edge of its `sheet`, where that is the blank itself, else round the art."""
     seen = union([region for _, region in colours])
     if seen.is_empty:
         return None
-    contour = _round(seen, plan.border_mm)
-    over = difference(shapely.buffer(contour, plan.bleed_mm), contour) if plan.border_mm <= 0 else EMPTY
+    contour = _round(seen, plan.border_mm) if sheet is None else sheet
+    bleeds = plan.border_mm <= 0 or sheet is not None
+    over = difference(shapely.buffer(contour, plan.bleed_mm), contour) if bleeds else EMPTY
     bleed = []
     if not over.is_empty:
         # Past the edge each colour goes on; where several would, the upper one covers the others.
@@ -78,10 +83,22 @@ def face_of(name: str, element: str, colours: list[tuple[str, BaseGeometry]], pl
     return Face(name, element, inks, there(contour), marks + shift, size)
 
 
-def faces_of(fit: Fit, elements: tuple[Element, ...]) -> list[Face]:
-    """The faces of all elements that are printed, each placement for itself."""
+def faces_of(
+    fit: Fit, elements: tuple[Element, ...], sheet: tuple[BaseGeometry, Mapping[str, str]] | None = None
+) -> list[Face]:
+    """The faces of all elements that are printed: each placement for itself, or, on a `sheet` that is the blank itself,
+    all that are printed on one film together; which film each element is printed on is told with it."""
     plans = {e.id: e.printed for e in elements if e.printed is not None}
     out = []
+    if sheet is not None:
+        region, films = sheet
+        for film in dict.fromkeys(films[d.element] for d in fit.drawings if d.element in plans):
+            on_it = [d for d in fit.drawings if films.get(d.element) == film]
+            colours = [(c.colour, c.seen) for d in on_it for c in d.colours]
+            bleed = max(plans[d.element].bleed_mm for d in on_it)
+            face = face_of(on_it[0].name, on_it[0].element, colours, Print(bleed_mm=bleed), region)
+            out += [face] if face is not None else []
+        return out
     for d in fit.drawings:
         plan = plans.get(d.element)
         if plan is not None:

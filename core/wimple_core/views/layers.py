@@ -109,7 +109,8 @@ class LayersView(View):
     weakest: WeakestView | None
     bounds: Box
     meets: list[MeetsView]
-    based: bool
+    under: int
+    """So many of the lowest lie under all others."""
     weeding_minutes: float
     """Of all films, as this workshop weeds."""
     hand: HandView | None
@@ -213,7 +214,7 @@ def layers_view(layers: Layers, plan: LayerPlan, style: LengthStyle) -> LayersVi
             MeetsView(lower=m.lower, upper=m.upper, joint=m.joint, chosen={colour[m.lower], colour[m.upper]} in chosen)
             for m in layers.meets
         ],
-        based=layers.based,
+        under=layers.under,
         weeding_minutes=sum(la.weeding.minutes for la in layers.layers),
         hand=_hand(layers),
     )

@@ -12,6 +12,7 @@ from shapely.geometry.base import BaseGeometry
 from ...arrangement import EMPTY
 from ...overlay import intersection, union
 from ..artwork import Paint, separate
+from ..see_through import SeeThrough
 from .coordinates import IDENTITY, Affine, multiply, read_px, read_transform
 from .frame import Frame, name_of, transformed
 from .painting import Painter, reference_of
@@ -29,8 +30,8 @@ LEAST_SHOWN = 0.1
 class Clipper(Painter):
     """Keeps what is cut away from being painted."""
 
-    def __init__(self, root: etree._Element, tolerance: float, shades: int) -> None:
-        super().__init__(root, tolerance, shades)
+    def __init__(self, root: etree._Element, tolerance: float, shades: int, see_through: SeeThrough) -> None:
+        super().__init__(root, tolerance, shades, see_through)
         self.using: list[etree._Element] = []
         self.clips: dict[tuple[etree._Element, Affine], BaseGeometry] = {}
 
@@ -190,7 +191,7 @@ def _light(colour: str) -> float:
 def _lit(kind: type) -> type:
     """A reader that takes colours down as the light they let through."""
 
-    def shown(self: Painter, colour: str, opacity: float) -> str:
+    def shown(self: Painter, colour: str, opacity: float, what: str) -> str:
         grey = round(255 * _light(colour) * opacity)
         return f"#{grey:02x}{grey:02x}{grey:02x}"
 

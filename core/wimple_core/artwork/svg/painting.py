@@ -12,6 +12,7 @@ from ...arrays import Array
 from ...overlay import intersection
 from ...verdict import Level
 from ..artwork import Note, Paint
+from ..see_through import SEE_THROUGH, SeeThrough, taken_as
 from . import paths
 from .coordinates import largest_scale, read_px
 from .frame import Frame, fraction, name_of, positive, transformed
@@ -23,7 +24,6 @@ from .style import StyleSheet, read_colour
 from .taken import Taken
 
 GRADIENTS = ("linearGradient", "radialGradient")
-SEE_THROUGH = 0.999
 
 
 def reference_of(text: str) -> str:
@@ -34,13 +34,15 @@ def reference_of(text: str) -> str:
 class Painter:
     """Takes down what is painted, lowest first, and notes of what was not taken as it stood.
 
-    `shades` tells into how many flat steps a gradient is cut; `marked` is where the colours that markers inherit stand.
+    `shades` tells into how many flat steps a gradient is cut, `see_through` what becomes of see-through paint; `marked`
+    is where the colours that markers inherit stand.
     """
 
-    def __init__(self, root: etree._Element, tolerance: float, shades: int) -> None:
+    def __init__(self, root: etree._Element, tolerance: float, shades: int, see_through: SeeThrough) -> None:
         self.root = root
         self.tolerance = tolerance
         self.shades = shades
+        self.see_through = see_through
         self.sheet = StyleSheet(root)
         self.by_id: dict[str, etree._Element] = {i: el for el in root.iter(etree.Element) if (i := el.get("id"))}
         self.taken = Taken()
@@ -111,13 +113,17 @@ class Painter:
         opacity = frame.opacity * fraction(frame.style[f"{name}-opacity"]) * (read[1] if read else 0.0)
         if read is None or opacity <= 0:
             return None
-        if opacity < SEE_THROUGH:
-            self.note("opacity", name_of(el), "it is partly see-through; film is not, so it is cut at full strength")
-        return self.shown(read[0], opacity)
+        return self.shown(read[0], opacity, name_of(el))
 
-    def shown(self, colour: str, opacity: float) -> str | None:
-        """The colour as it is taken down. Film is never see-through."""
-        return colour
+    def shown(self, colour: str, opacity: float, what: str) -> str | None:
+        """The colour of something (`what`) as it is taken down: film is not see-through."""
+        taken = taken_as(colour, opacity, self.see_through)
+        if opacity < SEE_THROUGH:
+            became = {None: "so it is left out", colour: "so it is cut at full strength"}.get(
+                taken, "so it is cut as the colours it gives on what lies beneath"
+            )
+            self.note("opacity", what, f"it covers {100 * opacity:.0f} % of its ground, and film all of it, {became}")
+        return taken
 
     def shape(self, el: etree._Element, own: dict[str, str], frame: Frame) -> None:
         self.drawn += 1

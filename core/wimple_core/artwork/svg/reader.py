@@ -13,6 +13,7 @@ from ...errors import BadDrawing
 from ...overlay import intersection
 from ..artwork import Artwork
 from ..limits import check_reach
+from ..see_through import SeeThrough, blended
 from .clipping import IDENTITY_STYLE, SHAPES
 from .coordinates import IDENTITY, MM_PER_PX, Affine, fit_view_box, multiply, read_transform, read_view_box
 from .expansion import MOST_USES, check_expansion
@@ -51,8 +52,8 @@ _SILENT = frozenset(
 class _Reader(Marker):
     """The walk through the tree."""
 
-    def __init__(self, root: etree._Element, tolerance: float, shades: int) -> None:
-        super().__init__(root, tolerance, shades)
+    def __init__(self, root: etree._Element, tolerance: float, shades: int, see_through: SeeThrough) -> None:
+        super().__init__(root, tolerance, shades, see_through)
         self.uses = 0
 
     def element(self, el: etree._Element, frame: Frame) -> None:
@@ -177,26 +178,26 @@ class _Reader(Marker):
             self.element(child, inner)
 
 
-def read_svg(data: bytes, tolerance: float = 0.01, shades: int = 1) -> Artwork:
+def read_svg(data: bytes, tolerance: float = 0.01, shades: int = 1, see_through: SeeThrough = "shadows_out") -> Artwork:
     """Read an SVG file into painted regions.
 
     `tolerance` is the largest distance in mm between a curve and its chords, at the drawing's own size; `shades` into
-    how many flat steps a gradient is cut (1: its mean colour). Raises
+    how many flat steps a gradient is cut (1: its mean colour); `see_through` what becomes of see-through paint. Raises
     BadDrawing for files that cannot or must not be read, and for those in which nothing is painted.
     """
-    return _read(parse_svg(data), tolerance, shades)
+    return _read(parse_svg(data), tolerance, shades, see_through)
 
 
 def clean_and_read_svg(data: bytes, tolerance: float = 0.01) -> tuple[bytes, Artwork]:
     """A drawing as `clean_svg` gives it, and what `read_svg` reads of that, parsed once. Raises BadDrawing as both
     do."""
     root = clean_tree(data)
-    return as_bytes(root), _read(root, tolerance, 1)
+    return as_bytes(root), _read(root, tolerance, 1, "shadows_out")
 
 
-def _read(root: etree._Element, tolerance: float, shades: int) -> Artwork:
+def _read(root: etree._Element, tolerance: float, shades: int, see_through: SeeThrough) -> Artwork:
     check_expansion(root)
-    reader = _Reader(root, tolerance, shades)
+    reader = _Reader(root, tolerance, shades, see_through)
     width, height, view, sized = page_size_px(root)
     own = own_style(root, reader.sheet)
     style = cascade(IDENTITY_STYLE, own)
@@ -216,6 +217,9 @@ def _read(root: etree._Element, tolerance: float, shades: int) -> Artwork:
         for child in root:
             reader.element(child, frame)
     paints = [p for p in reader.paints if math.isfinite(p.region.area)]
+    if not paints and see_through != "full" and any(n.code == "artwork.opacity" for n in reader.notes.values()):
+        # All of it is see-through: then that is the drawing.
+        return _read(root, tolerance, shades, "full")
     if not paints:
         why = "; ".join(f"{n.what}: {n.reason}" for n in list(reader.notes.values())[:3] if n.code != "artwork.size")
         raise BadDrawing(
@@ -226,5 +230,5 @@ def _read(root: etree._Element, tolerance: float, shades: int) -> Artwork:
     flip = np.array([1.0, -1.0])
     regions = np.array([p.region for p in paints], dtype=object)
     upright = shapely.transform(regions, lambda c: c * flip + (0.0, height_mm))
-    turned = tuple(replace(p, region=r) for p, r in zip(paints, upright, strict=True))
+    turned = tuple(blended([replace(p, region=r) for p, r in zip(paints, upright, strict=True)], tolerance))
     return Artwork(turned, width * MM_PER_PX, height_mm, sized, tuple(reader.notes.values()), tolerance)

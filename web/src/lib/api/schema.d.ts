@@ -2497,6 +2497,12 @@ export interface components {
              */
             shades: number;
             /**
+             * See Through
+             * @default shadows_out
+             * @enum {string}
+             */
+            see_through: "shadows_out" | "out" | "blended" | "full";
+            /**
              * Colours
              * @default 6
              */
@@ -2735,6 +2741,11 @@ export interface components {
              * @default false
              */
             candle: boolean;
+            /**
+             * Cut From
+             * @default
+             */
+            cut_from: string | null;
         };
         /**
          * JarInsert
@@ -3687,6 +3698,8 @@ export interface components {
              * @default 0.2
              */
             tape_thickness_mm: number;
+            /** Cut From */
+            cut_from?: string | null;
         };
         /**
          * PanelPlan
@@ -5567,8 +5580,8 @@ export interface components {
             ];
             /** Meets */
             meets: components["schemas"]["MeetsView"][];
-            /** Based */
-            based: boolean;
+            /** Under */
+            under: number;
             /** Weeding Minutes */
             weeding_minutes: number;
             hand: components["schemas"]["HandView"] | null;

@@ -64,7 +64,7 @@
     return view.point(e.clientX - b.left, e.clientY - b.top)[1];
   }
   function take(e: PointerEvent, i: number) {
-    if (e.button !== 0 || n < 2 || !apart || alone >= 0 || (all.based && i === 0)) return;
+    if (e.button !== 0 || n < 2 || !apart || alone >= 0 || i < all.under) return;
     e.stopPropagation();
     area!.setPointerCapture(e.pointerId);
     held = { i, from: height(e), up: 0 };

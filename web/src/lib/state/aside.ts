@@ -32,9 +32,11 @@ export class SetAside {
     return some;
   }
 
-  /** What was changed since is tried again. */
-  changed(typed: JobDocument) {
-    for (const [path, r] of this.refused) if (at(typed, path) !== r.typed) this.refused.delete(path);
+  /** What was changed since is tried again; was there something? */
+  changed(typed: JobDocument): boolean {
+    const again = [...this.refused].filter(([path, r]) => at(typed, path) !== r.typed);
+    for (const [path] of again) this.refused.delete(path);
+    return again.length > 0;
   }
 
   /** The document as it can be read. */

@@ -64,7 +64,7 @@ export class JobState {
   private accepted: JobDocument | null = null;
   /** The document as it was read, as long as nobody went on since. */
   private asRead = $state.raw<JobDocument | null>(null);
-  /** Is it what was typed that was refused, before anything was built of it? */
+  /** Is what is called wrong still to be read anew? */
   private unread = false;
   /** What the hand holds is built as it lies, and only becomes a change when it lets go. */
   private held: JobDocument | null = null;
@@ -174,7 +174,7 @@ export class JobState {
   private misread(faults: Fault[], sent: JobDocument): boolean {
     const again = !!this.document && !this.held && this.aside.refuse(faults, sent, this.document, this.accepted);
     this.faults = again ? this.aside.faults : faults;
-    this.unread = !again;
+    this.unread = true;
     return again;
   }
 
@@ -192,7 +192,15 @@ export class JobState {
   /** A drawing that was taken in joins those there are now, where the core says it goes first. */
   addDrawing(added: Schemas['DrawingOut']) {
     this.addElement({
-      source: { kind: 'file', file: added.file, shades: 1, colours: 6, palette: [], speckle_px: 4 },
+      source: {
+        kind: 'file',
+        file: added.file,
+        shades: 1,
+        see_through: 'shadows_out',
+        colours: 6,
+        palette: [],
+        speckle_px: 4,
+      },
       placements: [added.placement],
     });
   }
@@ -206,7 +214,7 @@ export class JobState {
   /** A film laid so many places higher in the pile, or lower. */
   raise(from: number, by: number) {
     const layers = this.scene?.layers;
-    const least = layers?.based ? 1 : 0;
+    const least = layers?.under ?? 0;
     const order = (layers?.layers ?? []).map((l) => l.colour);
     const to = Math.max(least, Math.min(order.length - 1, from + by));
     if (from < least || from >= order.length || to === from) return;
@@ -263,7 +271,7 @@ export class JobState {
 
   change(document: JobDocument) {
     this.drop();
-    this.aside.changed(document);
+    if (this.aside.changed(document)) this.unread = true;
     this.document = document;
     this.asRead = null;
     this.edits++;

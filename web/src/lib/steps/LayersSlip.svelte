@@ -15,7 +15,7 @@
   let { job }: { job: JobState } = $props();
   const pile = $derived(job.pile);
   const layers = $derived(job.scene?.layers?.layers.toReversed() ?? []);
-  const based = $derived(!!job.scene?.layers?.based);
+  const under = $derived(job.scene?.layers?.under ?? 0);
   void tables.load();
   let listing = $state(false);
 
@@ -44,7 +44,7 @@
 {/if}
 {#each layers as layer, n (layer.name)}
   {@const place = layers.length - 1 - n}
-  {@const under = based && place === 0}
+  {@const beneath = place < under}
   <div class="border-hairline grid grid-cols-[30px_1fr] items-center gap-x-2 border-b py-2">
     <Swatch
       value={layer.film_colour}
@@ -72,7 +72,7 @@
           <button
             class="text-quiet hover:text-blue flex size-6 shrink-0 items-center justify-center disabled:opacity-30"
             aria-label="{word} {layer.name}"
-            disabled={under || (by > 0 ? n === 0 : n === layers.length - (based ? 2 : 1))}
+            disabled={beneath || (by > 0 ? n === 0 : n === layers.length - 1 - under)}
             onclick={() => job.raise(place, by)}
             ><svg width="12" height="8" viewBox="0 0 12 8" aria-hidden="true"
               ><path d={sign} fill="none" stroke="currentColor" stroke-width="1.8" /></svg

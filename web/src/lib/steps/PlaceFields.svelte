@@ -28,6 +28,10 @@
   const shaded = $derived(
     job.judged.verdicts.some((v) => v.code === 'artwork.gradient' && v.field === `${element}.source.file`),
   );
+  /** Has it paint that film is too dense for? */
+  const sheer = $derived(
+    job.judged.verdicts.some((v) => v.code === 'artwork.opacity' && v.field === `${element}.source.file`),
+  );
   /** Is it a picture that is traced? */
   const traced = $derived(
     job.judged.verdicts.some((v) => v.code === 'artwork.traced' && v.field === `${element}.source.colours`),
@@ -140,6 +144,20 @@
 {#if traced}<TracingFields {job} path="{element}.source" />{/if}
 {#if shaded || (job.value(`${element}.source.shades`) ?? 1) !== 1}
   <Field {job} path="{element}.source.shades" label="Steps of a gradient" note="1: its mean colour" kind="number" />
+{/if}
+{#if sheer || (job.value(`${element}.source.see_through`) ?? 'shadows_out') !== 'shadows_out'}
+  <Pick
+    {job}
+    path="{element}.source.see_through"
+    label="See-through paint"
+    note="film is not"
+    choices={[
+      ['shadows_out', 'shadows left out'],
+      ['out', 'all left out'],
+      ['blended', 'as the colour it gives'],
+      ['full', 'at full strength'],
+    ]}
+  />
 {/if}
 {#if all.length > 1 && placed}
   <div class="border-hairline grid grid-cols-[1fr_172px] items-center gap-x-3 border-b py-[7px]">

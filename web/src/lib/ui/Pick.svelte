@@ -8,6 +8,7 @@
     note = '',
     choices,
     short = false,
+    value = String(job.value(path) ?? ''),
     onpick,
   }: {
     job: JobState;
@@ -16,9 +17,9 @@
     note?: string;
     choices: [string, string][];
     short?: boolean;
+    value?: string;
     onpick?: (value: string) => void;
   } = $props();
-  const value = $derived(String(job.value(path) ?? ''));
   const fault = $derived(job.fault(path));
 </script>
 

@@ -25,7 +25,7 @@
   }
   const rows = $derived(
     (all?.meets ?? [])
-      .filter((m) => !(all!.based && m.lower === 0))
+      .filter((m) => !(m.lower < all!.under))
       .map((m) => ({ ...m, low: all!.layers[m.lower]!, high: all!.layers[m.upper]! }))
       .filter((m) => m.low.colour !== m.high.colour),
   );

@@ -3,6 +3,7 @@
   import Field from '../../ui/Field.svelte';
   import Fold from '../../ui/Fold.svelte';
   import Switch from '../../ui/Switch.svelte';
+  import CutFrom from './CutFrom.svelte';
   import Readings from '../Readings.svelte';
   import Zones from './Zones.svelte';
   let { job }: { job: JobState } = $props();
@@ -49,6 +50,7 @@
   <Field {job} path="blank.tab.width_mm" label="Tab is wide" />
   <Field {job} path="blank.tab.height_mm" label="Tab stands out" />
 {/if}
+<CutFrom {job} />
 <Switch {job} path="blank.candle" label="Covers a candle" note="it must say “remove before lighting”" />
 <Fold title="Keep out" open>
   <Field {job} path="blank.margin_mm" label="Margin kept clear" />

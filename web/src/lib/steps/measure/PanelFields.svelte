@@ -10,6 +10,7 @@
   import Fold from '../../ui/Fold.svelte';
   import Pick from '../../ui/Pick.svelte';
   import Switch from '../../ui/Switch.svelte';
+  import CutFrom from './CutFrom.svelte';
   import Readings from '../Readings.svelte';
   import { SHAPES } from './kinds';
   import RiseGrid from './RiseGrid.svelte';
@@ -124,6 +125,7 @@
 {:else if kind === 'rise_panel'}
   <RiseGrid {job} />
 {/if}
+{#if kind === 'panel'}<CutFrom {job} />{/if}
 {#if trouble}<p class="text-stop py-1 text-[13px]" role="alert">{trouble}</p>{/if}
 <Fold
   title="Keep out"
