@@ -86,6 +86,8 @@ def format_quantity(value: float, unit: str, style: LengthStyle = "mm") -> str:
             return _area(value, unit == "mm²" or 0 < abs(value) < SMALL_MM2, style)
         case "min":
             return f"{_fixed(value, 1)} min"
+        case "h":
+            return f"{_fixed(value, 1).removesuffix('.0')} h"
         case "count":
             return str(int(value))
         case "":

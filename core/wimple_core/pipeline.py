@@ -382,7 +382,7 @@ class _Walk:
         )
 
     def layup(self) -> None:
-        cost = self.job.price.blank_cost
+        cost = self.job.blank_cost
         read = (*self.keys["measure"], *self.keys["artwork"], *self.keys["layers"], *self.keys["sheets"])
         key = (*read, self.job.layup, self.tables.tapes, cost)
         f = self.found
@@ -408,11 +408,12 @@ class _Walk:
         return max((e.pattern.bleed_mm for e in self.job.elements if e.pattern), default=0.0)
 
     def price(self) -> None:
-        key = (*self.keys["sheets"], *self.keys["layup"], self.job.price, self.job.pieces, self.tables.tapes)
-        f = self.found
-        self.keep(
-            "price", key, lambda: price_job(f["sheets"], self.job.price, f["layup"], self.job.pieces, self.tables)
-        )
+        job, f = self.job, self.found
+        weeding = sum(la.weeding.minutes for la in f["layers"].layers)
+        read = (*self.keys["layers"], *self.keys["sheets"], *self.keys["layup"])
+        key = (*read, job.price, job.blank_cost, job.pieces, self.tables.tapes)
+        plan = job.price.model_copy(update={"blank_cost": job.blank_cost})
+        self.keep("price", key, lambda: price_job(f["sheets"], plan, f["layup"], job.pieces, self.tables, weeding))
 
 
 def _our_fault(stage: Stage) -> CannotTell:

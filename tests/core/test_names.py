@@ -7,7 +7,7 @@ from decimal import Decimal
 from typing import Any
 
 import pytest
-from samples import cup, drawing, svg
+from samples import cup, drawing, example, files_of, svg
 from wimple_core.artwork.lettering import in_room, set_words, shipped_face
 from wimple_core.artwork.lettering.setting import straight_extent
 from wimple_core.command import main
@@ -263,3 +263,19 @@ def test_names_too_many_for_one_load_keep_the_order_of_the_list() -> None:
     for load in loads:
         work = [i.cuts.only("piece", "hole").region for i in load.items]
         assert load.fits and all(a.distance(b) >= 3 - 1e-6 for a, b in itertools.combinations(work, 2))
+
+
+def test_each_name_is_priced_and_counted_by_itself() -> None:
+    """A name of two pieces and one of nine: each costs what its film takes, together as much as the batch, and the
+    pieces are counted by name."""
+    raw = example("visitor-names")
+    b = build_whole(load_job(raw), files_of(raw))
+    price, rows = b.price, b.named.rows  # type: ignore[union-attr]
+    assert price is not None and len(price.each) == len(rows)
+    apart = sum((cost for _, cost, _ in price.each), Decimal(0)) - price.batch_cost / b.job.quantity
+    assert abs(apart) <= Decimal(len(rows)) / 100
+    of = {rows[n].name: cost for n, cost, _ in price.each}
+    longest, shortest = max(of, key=len), min(of, key=len)
+    assert of[longest] > of[shortest]
+    said = next(v for v in b.verdicts if v.code == "layup.pieces").sentence()
+    assert "each name" in said

@@ -8,7 +8,7 @@ from typing import Any
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from samples import board, element, example, files_of, svg
+from samples import board, cup, element, example, files_of, svg
 from wimple_core.built import Build
 from wimple_core.export.report import make_report
 from wimple_core.job import load_job
@@ -212,3 +212,19 @@ def test_tape_costs_what_the_table_says_of_the_one_that_is_taken() -> None:
     assert typed == pytest.approx(
         found["brushed", False][1] * 6.32 / float(SHIPPED.tape(strengths["brushed"]).price_per_m2)
     )
+
+
+def test_weeding_that_takes_longer_than_what_is_charged_is_told() -> None:
+    """As many minutes as the layers say, against those typed; nothing is said once they are charged."""
+    b = priced(labour_minutes=0.1)
+    weeding = sum(la.weeding.minutes for la in b.layers.layers)
+    said = next(v for v in b.verdicts if v.code == "price.labour")
+    assert said.value == pytest.approx(weeding) > 0.1 == said.limit
+    assert not [v for v in priced(labour_minutes=said.fix).verdicts if v.code == "price.labour"]
+
+
+def test_a_blank_costs_what_it_usually_does_until_somebody_says() -> None:
+    """A cup is bought; a panel is there already."""
+    drawn = {"elements": [element("a.svg", {"width_mm": 60, "up_mm": 45})]}
+    for blank, cost in ((cup(), "3.99"), ({"blank": PANEL}, "0.00")):
+        assert lines(build(load_job({**blank, **drawn}), {"a.svg": TWO}))["Blank"] == Decimal(cost)

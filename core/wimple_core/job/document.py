@@ -367,11 +367,16 @@ class LayupPlan(Model):
     cure_hours: Annotated[Number, Field(ge=0, le=1000)] = 72.0
 
 
+USUAL_BLANK = Decimal("3.99")
+"""What a plain cup costs, where nobody said (common practice, no source)."""
+
+
 class PricePlan(Model):
     """What it costs and what it is sold for, for one piece."""
 
     currency: Annotated[str, Field(max_length=3)] = ""
-    blank_cost: Money = Decimal("3.99")
+    blank_cost: Money | None = None
+    """None: what a cup or bottle usually costs, and nothing where the work goes on something that is there."""
     labour_minutes: Annotated[Number, Field(ge=0, le=100_000)] = 8.0
     rate_per_hour: Money = Decimal("12.00")
     overhead: Money = Decimal("0")
@@ -485,6 +490,12 @@ class Job(Model):
     def pieces(self) -> int:
         """How many finished pieces the whole job makes: its quantity, of each of its names."""
         return self.quantity * (len(self.names.rows) if self.names else 1)
+
+    @property
+    def blank_cost(self) -> Decimal:
+        """What one blank costs: as was typed, or as it usually does."""
+        typed = self.price.blank_cost
+        return (USUAL_BLANK if self.blank.drinkware else Decimal(0)) if typed is None else typed
 
     @property
     def drawings(self) -> tuple[str, ...]:

@@ -107,6 +107,23 @@ def _panels_step(panels: int, lap: float) -> LayupStep:
     )
 
 
+def _count_verdict(pieces: int, sheets: Loads) -> Verdict:
+    """How many pieces are to be counted on the work: on that of each line of a list of names as many as it has."""
+    of_row: dict[int, int] = {}
+    for load in sheets.loads:
+        for placed in load.items:
+            row = placed.item.row
+            of_row[row] = of_row.get(row, 0) + len(placed.item.cuts.only("piece"))
+    least, most = min(of_row.values(), default=pieces), max(of_row.values(), default=pieces)
+    if len(of_row) > 1 and least < most:
+        said = "Count the pieces of each name by itself: from {least} to {value} on the work."
+        return Verdict("layup.pieces", "layup", "ok", most, None, "count", said, figures={"least": (least, "count")})
+    said = "One piece of film: see that nothing of it stayed on the waste."
+    if pieces != 1:
+        said = "Count {value} pieces on the work."
+    return Verdict("layup.pieces", "layup", "ok", pieces, None, "count", said)
+
+
 def plan_layup(
     measured: Measured,
     extent: Extent | None,
@@ -264,15 +281,7 @@ def plan_layup(
             field="layup.cure_hours",
             fix=72.0,
         ),
-        Verdict(
-            "layup.pieces",
-            "layup",
-            "ok",
-            pieces,
-            None,
-            "count",
-            f"Count {{value}} piece{'s' if pieces != 1 else ''} on the work.",
-        ),
+        _count_verdict(pieces, sheets),
     ]
     if any(f.microwave_never for f in films) and blank.drinkware:
         verdicts.append(

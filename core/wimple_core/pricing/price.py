@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from decimal import ROUND_FLOOR, ROUND_HALF_UP, Decimal
@@ -45,6 +46,8 @@ class Price:
     batch_cost: Decimal
     batch_price: Decimal
     verdicts: tuple[Verdict, ...]
+    each: tuple[tuple[int, Decimal, Decimal], ...] = ()
+    """Of each line of a list of names: its number, and what a piece of it costs and is sold for."""
 
 
 def to_cents(amount: Decimal) -> Decimal:
@@ -118,8 +121,44 @@ def _tape(
     )
 
 
-def price_job(loads: Loads, plan: PricePlan, layup: Layup, quantity: int, tables: Tables = SHIPPED) -> Price:
-    """Cost and price of one piece of the batch."""
+def _shares(loads: Loads) -> dict[int, Decimal]:
+    """What share of a batch's film each line of a list takes, by its number: of each film as its sets' boxes share the
+    loads they lie on; empty where there is one line or none."""
+    spent: dict[int, Decimal] = {}
+    for load in loads.loads:
+        boxes = [(i.item.row, i.item.film, i.item.size[0] * i.item.size[1]) for i in load.items]
+        cost = sum((Decimal(p.area * load.times) * p.film.price_per_m2 for p in load.patches), Decimal(0))
+        whole = sum(area for _, _, area in boxes)
+        for row, _, area in boxes:
+            spent[row] = spent.get(row, Decimal(0)) + cost * Decimal(area / whole)
+    total = sum(spent.values(), Decimal(0))
+    return {row: cost / total for row, cost in sorted(spent.items())} if len(spent) > 1 and total else {}
+
+
+def _labour_verdict(plan: PricePlan, weeding: float) -> list[Verdict]:
+    """Is there time for the weeding alone (min a piece)?"""
+    if weeding <= plan.labour_minutes:
+        return []
+    return [
+        Verdict(
+            "price.labour",
+            "price",
+            "look",
+            weeding,
+            plan.labour_minutes,
+            "min",
+            "Weeding alone takes {value} a piece, as this shop weeds, and the labour that is charged is {limit}.",
+            "Charge the weeding, and what it takes to lay it up besides.",
+            field="price.labour_minutes",
+            fix=float(math.ceil(weeding)),
+        )
+    ]
+
+
+def price_job(
+    loads: Loads, plan: PricePlan, layup: Layup, quantity: int, tables: Tables = SHIPPED, weeding: float = 0.0
+) -> Price:
+    """Cost and price of one piece of the batch; one takes so many minutes to weed."""
     pieces = Decimal(quantity)
     batch = _film_of_batch(loads)
     # Heat-transfer film comes on a carrier of its own.
@@ -134,13 +173,19 @@ def price_job(loads: Loads, plan: PricePlan, layup: Layup, quantity: int, tables
             "none: heat-transfer film has its own carrier" if own and not film else words_of_tape,
             tape / pieces,
         ),
-        ("Blank", "", plan.blank_cost),
+        ("Blank", "", plan.blank_cost or Decimal(0)),
         ("Labour", f"{plan.labour_minutes:g} min at {plan.rate_per_hour}/h", minutes * plan.rate_per_hour / 60),
         ("Overhead", "", plan.overhead),
     ]
     exact_cost = sum((amount for _, _, amount in named), Decimal(0))
     exact_price = price_of(exact_cost, plan)
     cost, price = to_cents(exact_cost), to_cents(exact_price)
+    films = sum((amount for name, _, amount in named if name.startswith("Film") or name == "Transfer tape"), Decimal(0))
+    shares = _shares(loads)
+    each = []
+    for row, share in shares.items():
+        of_row = exact_cost + films * (share * len(shares) - 1)
+        each.append((row, to_cents(of_row), to_cents(price_of(of_row, plan))))
     shown = adding_up([amount for _, _, amount in named], cost)
     lines = tuple(CostLine(n, d, cents, exact) for (n, d, exact), cents in zip(named, shown, strict=True))
     margin, markup = margin_and_markup(cost, price)
@@ -175,5 +220,6 @@ def price_job(loads: Loads, plan: PricePlan, layup: Layup, quantity: int, tables
         markup,
         to_cents(exact_cost * quantity),
         to_cents(exact_price * quantity),
-        (verdict,),
+        (verdict, *_labour_verdict(plan, weeding)),
+        tuple(each),
     )

@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 import datetime as dt
+from collections.abc import Sequence
 
 from ..figures import LengthStyle, format_quantity
+from ..fit import NamedRow
+from ..job import Job
 from ..layers import Layers
 from ..layup import Choice, Layup
 from ..pricing import Price
@@ -48,7 +51,19 @@ class CostLineView(View):
     amount: str
 
 
+class NamePriceView(View):
+    """What a piece of one line of the list costs and is sold for."""
+
+    name: str
+    cost: str
+    price: str
+
+
 class PriceView(View):
+    """Cost and price of one piece, of so many (`of`), and of each line of a list."""
+
+    of: int
+    each: list[NamePriceView]
     currency: str
     lines: list[CostLineView]
     cost: str
@@ -100,11 +115,13 @@ def layup_view(layup: Layup, layers: Layers, currency: str, style: LengthStyle) 
     )
 
 
-def price_view(p: Price, currency: str) -> PriceView:
+def price_view(p: Price, job: Job, rows: Sequence[NamedRow]) -> PriceView:
     """Cost and price; `shares` of each line in whichever is larger."""
     total = max(float(p.price), float(p.cost), 0.01)
     return PriceView(
-        currency=currency,
+        of=job.pieces,
+        each=[NamePriceView(name=rows[n].name, cost=str(cost), price=str(price)) for n, cost, price in p.each],
+        currency=job.price.currency,
         lines=[CostLineView(name=x.name, detail=x.detail, amount=str(x.amount)) for x in p.lines],
         cost=str(p.cost),
         price=str(p.price),

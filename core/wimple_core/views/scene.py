@@ -217,8 +217,10 @@ def _later_makers(b: Build, style: LengthStyle, step: Step) -> dict[str, tuple[S
         assert pile is not None
         out["layup"] = ((*b.keys["layup"], currency), lambda: layup_view(layup, pile, currency, style))
     if step == "price" and b.price is not None:
-        price = b.price
-        out["price"] = ("price", lambda: price_view(price, b.job.price.currency))
+        price, rows = b.price, b.named.rows if b.named is not None else ()
+        named_by = tuple(r.name for r in rows)
+        key = (*b.keys["price"], b.job.price.currency, named_by)
+        out["price"] = (key, lambda: price_view(price, b.job, rows))
     return out
 
 

@@ -2974,7 +2974,7 @@ export interface components {
             /**
              * @default {
              *       "currency": "",
-             *       "blank_cost": "3.99",
+             *       "blank_cost": null,
              *       "labour_minutes": 8,
              *       "rate_per_hour": "12.00",
              *       "overhead": "0",
@@ -4025,11 +4025,8 @@ export interface components {
              * @default
              */
             currency: string;
-            /**
-             * Blank Cost
-             * @default 3.99
-             */
-            blank_cost: string;
+            /** Blank Cost */
+            blank_cost?: string | null;
             /**
              * Labour Minutes
              * @default 8
@@ -5908,6 +5905,18 @@ export interface components {
             said: string;
         };
         /**
+         * NamePriceView
+         * @description What a piece of one line of the list costs and is sold for.
+         */
+        NamePriceView: {
+            /** Name */
+            name: string;
+            /** Cost */
+            cost: string;
+            /** Price */
+            price: string;
+        };
+        /**
          * NamesView
          * @description What may vary, and the lines of the list in its order; none where the job has no list.
          */
@@ -6325,8 +6334,15 @@ export interface components {
             beside: string | null;
             page: components["schemas"]["wimple_core__views__placed__PageView"] | null;
         };
-        /** PriceView */
+        /**
+         * PriceView
+         * @description Cost and price of one piece, of so many (`of`), and of each line of a list.
+         */
         PriceView: {
+            /** Of */
+            of: number;
+            /** Each */
+            each: components["schemas"]["NamePriceView"][];
             /** Currency */
             currency: string;
             /** Lines */

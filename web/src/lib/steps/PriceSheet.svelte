@@ -7,7 +7,7 @@
 </script>
 
 <div class="h-full overflow-y-auto px-8 py-6">
-  <h2 class="fine narrow mb-3">One piece, of {scene.document.quantity}</h2>
+  <h2 class="fine narrow mb-3">One piece, of {p.of}</h2>
   <table class="w-full max-w-[620px]">
     <tbody>
       {#each p.lines as line, i (line.name)}
@@ -53,4 +53,24 @@
       </div>
     {/each}
   </dl>
+  {#if p.each.length}
+    <h2 class="fine narrow mt-6 mb-1">Each name by itself</h2>
+    <table class="narrow w-full max-w-[620px]">
+      <thead>
+        <tr class="fine text-left"
+          ><th class="font-normal">Name</th><th class="text-right font-normal">costs</th><th
+            class="text-right font-normal">sells at</th
+          ></tr
+        >
+      </thead>
+      <tbody>
+        {#each p.each as one, i (i)}
+          <tr class="border-hairline border-t"
+            ><td class="max-w-[360px] truncate py-[3px]"><bdi>{one.name}</bdi></td><td class="text-right">{one.cost}</td
+            ><td class="text-right">{money(one.price)}</td></tr
+          >
+        {/each}
+      </tbody>
+    </table>
+  {/if}
 </div>

@@ -9,7 +9,14 @@
 </script>
 
 <Field {job} path="price.currency" label="Currency" note="up to three letters" kind="text" />
-<Field {job} path="price.blank_cost" label="Blank" note="each" kind="money" />
+<Field
+  {job}
+  path="price.blank_cost"
+  label="Blank"
+  note="each; empty: as a cup usually costs, nothing for what is there"
+  kind="money"
+  optional
+/>
 <Field {job} path="price.labour_minutes" label="Labour" note="each" kind="number" unit="min" />
 <Field {job} path="price.rate_per_hour" label="Rate" kind="money" unit="/ h" />
 <Field {job} path="price.overhead" label="Overhead" note="each" kind="money" />
