@@ -219,7 +219,7 @@ def test_weeding_that_takes_longer_than_what_is_charged_is_told() -> None:
     b = priced(labour_minutes=0.1)
     weeding = sum(la.weeding.minutes for la in b.layers.layers)
     said = next(v for v in b.verdicts if v.code == "price.labour")
-    assert said.value == pytest.approx(weeding) > 0.1 == said.limit
+    assert said.value == pytest.approx(weeding) and said.value > said.limit == 0.1
     assert not [v for v in priced(labour_minutes=said.fix).verdicts if v.code == "price.labour"]
 
 
