@@ -19,7 +19,7 @@ from wimple_core.job import load_job
 from wimple_core.job.stock import COLOURS
 from wimple_core.job.tables import SHIPPED, load_tables
 from wimple_core.pipeline import build_whole as build
-from wimple_core.sheets.allot import Stock, _remnant, when_cut
+from wimple_core.sheets.allot import Stock, _remnant, undone, when_cut
 from wimple_core.sheets.batch import Batch
 from wimple_core.sheets.supply import as_a_hand_cuts, place_in
 
@@ -215,6 +215,24 @@ def test_only_what_was_cut_is_taken_off() -> None:
             stock = {k: v for k, v in {**stock, **change.after}.items() if v is not None}
     cut = sum(x.taken.cut_off for x in b.sheets.allotted.taken)  # type: ignore[union-attr]
     assert stock["roll"].length_mm == pytest.approx(5000 - cut)
+
+
+def test_what_was_not_cut_is_in_the_stock_again() -> None:
+    """Taken back, a roll, sheets and a remnant are as they were; and what another load took meanwhile stays taken."""
+    for one in (
+        piece("roll", "roll", 400, 1000, bare_edge_mm=5),
+        piece("s", "sheet", 200, 300, sheets=7),
+        piece("x", "remnant", 200, 300, outline=L_SHAPE),
+    ):
+        b = planned([one])
+        change = changed(b)
+        left = tuple(p for p in change.after.values() if p is not None)
+        assert undone(left, change.before, change.after) == b.tables.stock
+        if one["form"] != "remnant":
+            field = "length_mm" if one["form"] == "roll" else "sheets"
+            now = left[0].model_copy(update={field: getattr(left[0], field) - 2})
+            (back,) = undone((now,), change.before, change.after)
+            assert getattr(back, field) == pytest.approx(getattr(b.tables.stock[0], field) - 2)
 
 
 @pytest.mark.parametrize(

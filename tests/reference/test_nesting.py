@@ -467,3 +467,17 @@ def test_what_was_found_is_kept_as_it_was() -> None:
     laid = Laid((Place(0, 180.0, (3.0, 4.5)), Place(0, 0.0, (70.25, 1.0))), (80.0, 9.0))
     found = Searched(({2: laid}, {}))
     assert Searched.from_bytes(found.as_bytes()) == found
+
+
+@pytest.mark.parametrize("seed", range(20))
+def test_patches_keep_off_corners_that_are_held(seed: int) -> None:
+    """Rectangles by chance, two corners of 30 mm held free: none comes nearer to one than the room between patches."""
+    some = np.random.default_rng(seed).uniform(15, 110, (12, 2))
+    held = [(0.0, 0.0, 30.0, 30.0), (260.0, 250.0, 290.0, 280.0)]
+    mats = share_mats([[(w, h), (h, w)] for w, h in some.tolist()], 290.0, 280.0, 4.0, held)
+    assert mats is not None
+    for on in mats:
+        for p in on:
+            w, h = some[p.patch][:: 1 if p.size == 0 else -1]
+            laid = shapely.box(*p.at, p.at[0] + w, p.at[1] + h)
+            assert min(laid.distance(shapely.box(*box)) for box in held) >= 4.0 - 1e-6

@@ -22,6 +22,8 @@ from .type import draw, shortened, wrap_lines
 _HEAD = 22.0
 _FIGURES = 6.5
 """The size of the numbers' type, points."""
+_PLAINLY_SMALLER = 0.75
+"""What is not 1:1 is so much smaller that nobody takes it for that."""
 _THIN = 0.05
 """Outlines are drawn this true on paper, mm."""
 
@@ -85,10 +87,11 @@ def _load(canvas: Canvas, load: Load, page: tuple[float, float], title: str) -> 
     boxes = np.array([p.box for p in load.patches])
     (left, low), (right, high) = boxes[:, :2].min(axis=0).tolist(), boxes[:, 2:].max(axis=0).tolist()
     rooms = [(w / POINT, h / POINT) for w, h in (page, page[::-1])]
-    scale, size = max(
-        (min(1.0, (w - 2 * MARGIN_MM) / (right - left), (h - 2 * MARGIN_MM - _HEAD) / (high - low)), (w, h))
+    fits, size = max(
+        (min((w - 2 * MARGIN_MM) / (right - left), (h - 2 * MARGIN_MM - _HEAD) / (high - low)), (w, h))
         for w, h in rooms
     )
+    scale = 1.0 if fits >= 1 else min(fits, _PLAINLY_SMALLER)
     canvas.setPageSize((size[0] * POINT, size[1] * POINT))
     wide, y = (size[0] - 2 * MARGIN_MM) * POINT, size[1] - MARGIN_MM - 3
     canvas.setFillColorRGB(*INK)
