@@ -110,8 +110,9 @@
   />{/if}
 {#if round && once}
   <p class="fine border-hairline border-b py-[7px]">
-    Its ends lie at the seam, which Unwrap sets.{#if placed}
-      It is {lengthText(placed.width, session.style)} {unitOf(session.style)} across.{/if}
+    Its ends lie at the seam, which Unwrap sets{placed
+      ? `: so it is ${lengthText(placed.width, session.style)} ${unitOf(session.style)} across`
+      : ''}.
   </p>
 {:else if round}
   <Field
