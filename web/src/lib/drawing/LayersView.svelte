@@ -3,6 +3,7 @@
   import type { Scene } from '../state/scene';
   import type { JobState } from '../state/job.svelte';
   import Drawing from './Drawing.svelte';
+  import { linesOn } from './ground';
   import { line, pathOf, type Bounds, type Point } from './paper';
   import { verdictShown } from '../state/verdicts';
   import Finishes from './Finishes.svelte';
@@ -47,6 +48,9 @@
       .filter(({ i }) => pile.shows(i, n))
       .toSorted((a, b) => level(a.i) - level(b.i)),
   );
+  /** Which is drawn first: it lies on the blank's own colour, on which each film shows as it will. */
+  const lowest = $derived(shownFilms[0]?.i ?? 0);
+  const ground = $derived(scene.document.blank.colour ?? '#ffffff');
   const bounds = $derived.by<Bounds>(() => {
     const corners: Point[] = [];
     for (const i of [0, Math.max(n - 1, 0)])
@@ -104,14 +108,15 @@
       <!-- svelte-ignore a11y_no_static_element_interactions -->
       <g
         transform={matrix(i)}
+        style={linesOn(ground)}
         data-layer={layer.name}
         class={n > 1 && apart ? 'cursor-ns-resize' : ''}
         onpointerdown={(e) => take(e, i)}
       >
         <path
           d={pathOf(rect)}
-          fill="var(--color-sheet)"
-          fill-opacity={apart ? 0.82 : 0}
+          fill={ground}
+          fill-opacity={apart ? 0.82 : lowest === i ? 1 : 0}
           stroke="var(--color-edge)"
           stroke-width={px}
           vector-effect="non-scaling-stroke"
@@ -122,7 +127,7 @@
           fill-opacity={layer.finish === 'clear' ? 0.35 : 1}
           fill-rule="evenodd"
           stroke="var(--color-edge)"
-          stroke-width={0.3 * px}
+          stroke-width={0.5 * px}
         />
         <path d={pathOf(layer.marks)} fill="var(--color-ink)" fill-rule="evenodd" />
         {#if layer.finish !== 'gloss'}<path {d} fill="url(#finish-{layer.finish})" fill-rule="evenodd" />{/if}

@@ -4,6 +4,7 @@
   import { session } from '../state/session.svelte';
   import { lengthText } from '../units';
   import Hatch from './Hatch.svelte';
+  import { linesOn } from './ground';
   import { line, pathOf, turned } from './paper';
   import StrainMap from './StrainMap.svelte';
 
@@ -17,26 +18,33 @@
   const t = $derived(scene.template!);
   /** One piece of a straight or tapered wall, whose edges have their own figures. */
   const exact = $derived(t.pieces === 1 && scene.measure.closed);
+  /** It is drawn on the blank's own colour, on which each film shows as it will; what the film suffers has colours of
+   * its own. */
+  const ground = $derived(strain ? 'var(--color-sheet)' : (scene.document.blank.colour ?? '#ffffff'));
+  const lines = $derived(strain ? '' : linesOn(ground));
   const text = (mm: number) => lengthText(mm, session.style);
   const caption = (length: number, radius: number | null) =>
     radius === null ? `${text(length)} long` : `${text(length)} long · radius ${text(radius)}`;
 </script>
 
-<defs><Hatch id="hatch-{id}" {px} /></defs>
-<path d={pathOf(t.outline)} fill="var(--color-sheet)" />
-<path d={pathOf([...t.outline, ...t.free])} fill="url(#hatch-{id})" fill-rule="evenodd" opacity="0.7" />
-<path
-  d={pathOf(t.free)}
-  fill="var(--color-wash)"
-  stroke="var(--color-blue)"
-  stroke-width={0.9 * px}
-  stroke-dasharray="{5 * px} {4 * px}"
-/>
+<defs><g style={lines}><Hatch id="hatch-{id}" {px} /></g></defs>
+<g style={lines}>
+  <path data-ground d={pathOf(t.outline)} fill={ground} />
+  <path d={pathOf([...t.outline, ...t.free])} fill="url(#hatch-{id})" fill-rule="evenodd" opacity="0.7" />
+  <path
+    d={pathOf(t.free)}
+    fill="none"
+    stroke="var(--color-blue)"
+    stroke-width={0.9 * px}
+    stroke-dasharray="{5 * px} {4 * px}"
+  />
+</g>
 {#if strain && scene.strain?.length}
   <StrainMap {scene} {px} id="strain-{id}" />
 {/if}
 {#if t.zones.length}
   <path
+    style={lines}
     d={pathOf(t.zones)}
     fill="url(#hatch-{id})"
     fill-rule="evenodd"
@@ -63,6 +71,7 @@
 {#if exact}
   <path
     d={line([0, t.low - 14 * px], [0, t.high + 14 * px])}
+    style={lines}
     stroke="var(--color-quiet)"
     stroke-width={0.8 * px}
     stroke-dasharray="{14 * px} {4 * px} {3 * px} {4 * px}"
