@@ -167,6 +167,7 @@ placements = st.fixed_dictionaries(
         "across_mm": st.floats(-200, 200),
         "turn_deg": st.floats(-360, 360),
         "repeat": st.integers(1, 9),
+        "once_round_mm": st.floats(-20, 20),
         "way": st.sampled_from(["level", "even", "conformal", "flat", "suggested"]),
     },
 )

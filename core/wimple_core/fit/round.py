@@ -119,11 +119,12 @@ def seam_verdicts(
             Verdict(
                 "artwork.seam",
                 "artwork",
-                "ok" if over > -MEETS_MM else "look",
+                "ok" if abs(over - placement.once_round_mm) <= MEETS_MM else "look",
                 abs(over),
                 None,
                 "mm",
                 f"“{name}” goes once round: its ends {how} at the seam.",
+                "Lay it level, or type its width.",
                 field=f"{d.at}.once_round_mm",
             )
         ]
