@@ -188,7 +188,7 @@ def test_a_base_lies_under_all_and_holes_stay_clear_on_clear_blanks(holes: str) 
         }
         b = build(load_job(raw), RING, "layers")
         base, *above = b.layers.layers  # type: ignore[union-attr]
-        assert base.colour == "#ffffff" and b.layers.under and len(above) == 2  # type: ignore[union-attr]
+        assert base.colour == "#ffffff" and b.layers.under == 1 and len(above) == 2  # type: ignore[union-attr]
         r = 30.0
         clear = holes == "clear" or (holes == "auto" and behind is not None)
         gap = np.pi * ((r / 2) ** 2 - (r / 5) ** 2)
