@@ -254,7 +254,7 @@ class _Walk:
         base = self.job.layers.base
         # What goes all round has no edge at its sides.
         open_sides = not (template.surface.closed and template.limits.all_round)
-        based = lying.under > (self._sheet is not None) and base is not None and open_sides
+        based = lying.under > lying.sheet and base is not None and open_sides
         key = (*self.lying, move, *(self.keys["unwrap"] if based else ()))
         self.keep("layers", key, lambda: self._laid_layers(lying, move, base if based else None))
 
@@ -330,8 +330,7 @@ class _Walk:
         if not any(e.printed for e in elements):
             return ()
         cutter = tables.cutter(job.sheets.cutter, "sheets.cutter")
-        sheet = self._sheet
-        return pages_of(fit, elements, tables, cutter, job.layers.default_film, job.quantity, sheet)
+        return pages_of(fit, elements, tables, cutter, job.layers.default_film, job.quantity, self._sheet)
 
     def _sheets_of_rows(self) -> Loads:
         """Loads of a whole list of names."""

@@ -52,6 +52,25 @@ def test_an_insert_is_cut_out_beneath_what_is_on_it() -> None:
     assert [s.title for s in bare.layup.steps] == ["Cut", "Weed", "Lift it off", "Cure"]  # type: ignore[union-attr]
 
 
+def test_how_layers_come_together_counts_what_is_laid_on_it() -> None:
+    """Two films on an insert: film on film once on tape, twice on the insert; what a mistake costs is theirs."""
+    b = insert(element("a.svg", {"width_mm": 30, "up_mm": 34}))
+    ways = {c.order: (c.on_blank, c.on_film, c.films_lost) for c in b.layup.choices}  # type: ignore[union-attr]
+    assert ways == {"tape": (1, 1, 2), "blank": (2, 0, 2), "mat": (1, 1, 2)}
+    one = insert(element("a.svg", {"width_mm": 30, "up_mm": 34}), colour="#b98a2f")
+    assert len(one.layers.layers) == 2 and one.layup.choices[0].films_lost == 1  # type: ignore[union-attr]
+
+
+def test_a_film_under_all_others_on_a_printed_insert_is_laid() -> None:
+    """The page is the insert: a base under what is cut besides is a film like any other."""
+    raw = example("lid-insert")
+    printed = element("a.svg", {"width_mm": 20, "up_mm": 24}) | {"printed": {}}
+    raw |= {"elements": [printed, element("a.svg", {"width_mm": 20, "up_mm": 52})]}
+    raw["layers"] = {"base": {"colour": "#ffffff", "outline_mm": 1}}
+    b = build(load_job(raw), DISC)
+    assert [la.name for la in b.layers.outward] == ["white", "midnight", "gold"]  # type: ignore[union-attr]
+
+
 def test_it_is_cut_of_the_film_that_is_said_and_lies_beneath_a_base() -> None:
     b = insert(element("a.svg", {"width_mm": 20, "up_mm": 34}), cut_from="glitter")
     films = [la.film.id for la in b.layers.layers]  # type: ignore[union-attr]

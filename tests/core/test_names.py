@@ -279,3 +279,8 @@ def test_each_name_is_priced_and_counted_by_itself() -> None:
     assert of[longest] > of[shortest]
     said = next(v for v in b.verdicts if v.code == "layup.pieces").sentence()
     assert "each name" in said
+    # What is printed beside it, alike for all, is shared by all alike.
+    raw["elements"].append({**raw["elements"][0], "id": "p", "printed": {"border_mm": 4}})
+    beside = build_whole(load_job(raw), files_of(raw)).price
+    more = [with_ - cost for (_, with_, _), (_, cost, _) in zip(beside.each, price.each, strict=True)]  # type: ignore[union-attr]
+    assert max(more) - min(more) <= Decimal("0.02") and min(more) > 0

@@ -250,3 +250,20 @@ def test_what_lies_over_a_cut_between_gores_is_told() -> None:
     mended = built(centre_deg=said.fix)
     assert not [v for v in mended.verdicts if v.code in ("artwork.gores", "artwork.seam")]
     assert {len(shapely.get_parts(c.seen)) for c in mended.fit.colours} == {1}  # type: ignore[union-attr]
+
+
+@pytest.mark.parametrize("what", ["letters", "copies of a pattern"])
+def test_what_may_not_go_once_round_is_parted_as_any_other(what: str) -> None:
+    """Asked to go round all the same, it lies where it says: the seam parts it, and that is told."""
+    placement = {"width_mm": 40, "up_mm": 45, "centre_deg": 180, "once_round_mm": 0}
+    words = {"kind": "lettering", "text": "Fernhallow", "size_mm": 9}
+    one = {"source": words, "placements": [placement]} if what == "letters" else element("a.svg", placement)
+    if what != "letters":
+        one["pattern"] = {"pitch_mm": 60}
+    b = build(load_job({**cup(), "elements": [one]}), PART, "layers")
+    plain = build(
+        load_job({**cup(), "elements": [{**one, "placements": [{**placement, "once_round_mm": None}]}]}), PART
+    )
+    assert [c.seen.area for c in b.fit.colours] == [c.seen.area for c in plain.fit.colours]  # type: ignore[union-attr]
+    codes = {v.code for v in b.verdicts}
+    assert "artwork.once_round" in codes and codes - {"artwork.once_round"} >= {v.code for v in plain.fit.verdicts}  # type: ignore[union-attr]

@@ -38,6 +38,16 @@ describe('elements', () => {
     expect(placed(document, [drawn], PATH, { width_mm: 0.1 }).elements![1]!.source).toMatchObject({ size_mm: 0.5 });
   });
 
+  it('go once round as wide as that makes them, until they are made wider', () => {
+    const path = 'elements.0.placements.0';
+    const round = placed(document, [], path, { once_round_mm: 0 });
+    const drawnRound = { ...drawn, path, width: 225.96, sized_by: [] };
+    const of = (values: object) => placed(round, [drawnRound], path, values).elements![0]!.placements![0];
+    // Moved, the hand holds the width it is seen with: the one that was typed stays.
+    expect(of({ up_mm: 5, width_mm: 225.96 })).toMatchObject({ up_mm: 5, width_mm: 60, once_round_mm: 0 });
+    expect(of({ width_mm: 180 })).toMatchObject({ width_mm: 180, once_round_mm: null });
+  });
+
   it('are seen to grow with the hand, and after it until the exact ones are there', () => {
     const held = { index: 1, path: PATH, placement: { ...placement, width_mm: 120 } as never };
     expect(aheadIn(drawn, document, document, held).scale).toBeCloseTo(1.5);

@@ -7,11 +7,11 @@ from dataclasses import replace
 from typing import Literal
 
 import numpy as np
-import shapely
-from shapely.geometry.base import BaseGeometry
+from numpy.typing import NDArray
 
-from ..overlay import difference, intersection
-from .artwork import Paint, separate
+from ..arrangement import Arrangement, arrange
+from ..arrays import Array
+from .artwork import Paint
 
 SeeThrough = Literal["shadows_out", "out", "blended", "full"]
 """What becomes of see-through paint: shadows are left out and the rest is cut at full strength; all of it is left out;
@@ -35,29 +35,37 @@ def taken_as(colour: str, opacity: float, how: SeeThrough) -> str | None:
     return colour if how == "shadows_out" else f"{colour}{round(255 * opacity):02x}"
 
 
-def over(upper: str, opacity: float, lower: str) -> str:
-    """The colour that one gives over another: `opacity * upper + (1 - opacity) * lower` in sRGB as drawn (CSS
-    Compositing 1, simple alpha compositing)."""
-    a, b = (np.array([int(c[i : i + 2], 16) for i in (1, 3, 5)], dtype=float) for c in (upper, lower))
-    red, green, blue = np.rint(opacity * a + (1 - opacity) * b).astype(int).tolist()
-    return f"#{red:02x}{green:02x}{blue:02x}"
-
-
 def blended(paints: Sequence[Paint], tolerance: float) -> list[Paint]:
-    """Paints, the lowest first, of which those with an opacity become what they give on what is seen beneath them."""
+    """Paints, the lowest first, of which those with an opacity become the colours they give on what is seen beneath
+    them: `a * upper + (1 - a) * lower` in sRGB as drawn (CSS Compositing 1, simple alpha compositing), in each face of
+    the arrangement of all their edges."""
+    if all(len(p.colour) == len(PAPER) for p in paints):
+        return list(paints)
+    found = arrange([p.region for p in paints], tolerance / 1024)
+    faces, ends = _faces_of_each(found, len(paints))
+    seen = np.tile(_numbers(PAPER), (len(found.faces), 1))
     out: list[Paint] = []
-    for paint in paints:
-        if len(paint.colour) <= len(PAPER):
+    for paint, first, end in zip(paints, ends, ends[1:], strict=False):
+        mine, colour = faces[first:end], _numbers(paint.colour[:7])
+        opacity = int(paint.colour[7:] or "ff", 16) / 255
+        seen[mine] = opacity * colour + (1 - opacity) * seen[mine]
+        if opacity == 1:
             out.append(paint)
             continue
-        colour, opacity = paint.colour[:7], int(paint.colour[7:9], 16) / 255
-        bare: BaseGeometry = paint.region
-        lower = [p for p in out if shapely.intersects(p.region, paint.region)]
-        for seen in separate(tuple(lower), tolerance):
-            part = intersection(seen.seen, paint.region, tolerance / 1024)
-            if part.area > 0:
-                out.append(replace(paint, region=part, colour=over(colour, opacity, seen.colour)))
-                bare = difference(bare, part)
-        if bare.area > 0:
-            out.append(replace(paint, region=bare, colour=over(colour, opacity, PAPER)))
+        given, which = np.unique(np.rint(seen[mine]).astype(int), axis=0, return_inverse=True)
+        for n, (red, green, blue) in enumerate(given.tolist()):
+            chosen = np.zeros(len(found.faces), dtype=bool)
+            chosen[mine[which.ravel() == n]] = True
+            out.append(replace(paint, region=found.joined(chosen), colour=f"#{red:02x}{green:02x}{blue:02x}"))
     return out
+
+
+def _numbers(colour: str) -> Array:
+    """Red, green and blue (3,) of `#rrggbb`, 0 to 255."""
+    return np.array([int(colour[i : i + 2], 16) for i in (1, 3, 5)], dtype=np.float64)
+
+
+def _faces_of_each(found: Arrangement, count: int) -> tuple[NDArray[np.int64], list[int]]:
+    """The faces (n,) of each of so many regions, one region after the other, and where each begins (count + 1)."""
+    order = np.argsort(found.region, kind="stable")
+    return found.face[order], np.searchsorted(found.region[order], np.arange(count + 1)).tolist()

@@ -6,7 +6,7 @@ import math
 from dataclasses import replace
 
 from ..cache import Keep
-from ..job.document import Placement
+from ..job.document import Element, Placement
 from ..surface import Template
 from ..verdict import Verdict, plain
 from .laid import Placing
@@ -18,26 +18,30 @@ NEAR_MM = 0.002
 MOST_TRIES = 8
 
 
-def goes_once_round(placement: Placement, template: Template) -> bool:
-    """Is it laid once round? Only where nothing is in the way of that."""
-    return placement.once_round_mm is not None and template.surface.closed and template.limits.all_round
+def may_go_round(element: Element, placement: Placement, template: Template) -> bool:
+    """May it be laid once round, as wide as that makes it? One copy of what has no lengths of its own, where nothing is
+    in the way of that."""
+    own = element.source.sizes or element.pattern is not None or placement.repeat > 1
+    return not own and template.surface.closed and template.limits.all_round
 
 
-def once_round(what: Placing, separated: Separated, template: Template, keep: Keep) -> Placing:
-    """What is to be placed, as wide as what spans a turn and its overlap is, with its ends at the seam. On a taper what
-    an angle is wide changes with how it is laid: it is laid, and made as much wider as it still is apart."""
+def once_round(what: Placing, separated: Separated, template: Template, keep: Keep) -> PlacedDrawing:
+    """Place a drawing so wide that it spans a turn and its overlap, with its ends at the seam. On a taper what an angle
+    is wide changes with how it is laid: it is laid, and made as much wider as it still is apart."""
     p = what.placement
     middle = math.degrees((template.left + template.right) / 2)
     per = template.surface.scale_at(p.up_mm)
     span = 2 * math.pi + (p.once_round_mm or 0.0) / per
     at = replace(what, placement=p.model_copy(update={"centre_deg": middle, "width_mm": span * per}))
+    laid = place(at, separated, template, keep)
     for _ in range(MOST_TRIES):
-        left, right = place(at, separated, template, keep).span_a
+        left, right = laid.span_a
         if abs(span - (right - left)) * per <= NEAR_MM:
             break
         wide = at.placement.width_mm * span / (right - left)
         at = replace(at, placement=at.placement.model_copy(update={"width_mm": wide}))
-    return at
+        laid = place(at, separated, template, keep)
+    return laid
 
 
 def not_once_round(d: PlacedDrawing) -> Verdict:

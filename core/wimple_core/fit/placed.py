@@ -25,7 +25,7 @@ from .counted import count_verdict
 from .laid import Placing, called, each
 from .letters import counter_verdict, legible_verdict, mirror_verdict, roomier, stroke_verdicts
 from .motif import Motif
-from .once_round import goes_once_round, once_round
+from .once_round import may_go_round, not_once_round, once_round
 from .pattern_verdicts import pattern_verdict, turns_verdict
 from .patterned import LIES_OVER_MM2, lay_pattern
 from .place import PlacedDrawing, Still, place
@@ -132,9 +132,11 @@ Turns = Mapping[str, tuple[Pattern, tuple[tuple[str, Motif, Key], ...]]]
 that was read from."""
 
 
-def _sized(element: Element, n: int, drawing: Separated) -> Placement:
-    """A placement of an element, as wide as what has lengths of its own is."""
+def _sized(element: Element, n: int, drawing: Separated, template: Template) -> Placement:
+    """A placement of an element, as wide as what has lengths of its own is, and once round only where it may go so."""
     placement = element.placements[n]
+    if placement.once_round_mm is not None and not may_go_round(element, placement, template):
+        placement = placement.model_copy(update={"once_round_mm": None})
     if element.source.stands:
         # Its heights are the blank's own.
         _, low, _, high = drawing.frame
@@ -160,7 +162,7 @@ def _turns(
             continue
         among = []
         for e in (lead, *follow):
-            sep, placement = separated[e.id], _sized(e, 0, separated[e.id])
+            sep, placement = separated[e.id], _sized(e, 0, separated[e.id], template)
             with seen_from(f"elements.{elements.index(e)}"):
                 d = place(Placing(e.id, e.name, 0, placement, of.get(e.id, ())), sep, template, keep)
             among.append((e.id, _motif(d, placement, sep), of.get(e.id, ())))
@@ -197,9 +199,8 @@ def _placed(
 ) -> PlacedDrawing:
     """A drawing where its placement says, once round where it goes so. Fields of errors are the element's own."""
     try:
-        if not sizes and goes_once_round(what.placement, template):
-            what = once_round(what, drawing, template, keep)
-        return place(what, drawing, template, keep)
+        how = place if what.placement.once_round_mm is None else once_round
+        return how(what, drawing, template, keep)
     except DoesNotFit as bad:
         if sizes and bad.field == f"{what.at}.width_mm":
             # Its placement says nothing of how wide it is.
@@ -230,7 +231,7 @@ def fit(
     for i, element in enumerate(elements):
         sep, sizes = separated[element.id], element.source.sizes
         for n in range(len(element.placements)):
-            placement = _sized(element, n, sep)
+            placement = _sized(element, n, sep, template)
             what = Placing(element.id, element.name, n, placement, of.get(element.id, ()))
             with seen_from(f"elements.{i}"):
                 d = _placed(what, sizes, sep, template, keep)
@@ -243,13 +244,15 @@ def fit(
                 named = [each(colours, lambda g, hole=hole: difference(g, hole)) for colours in named]  # type: ignore[misc]
             elif element.printed is None:
                 named.append(called(d.colours, f"{element.id}{f'@{n + 1}' if n else ''}/", ""))
-            judged = drawing_verdicts(placement, d, blank, template, once=not sizes and element.pattern is None)
+            judged = drawing_verdicts(placement, d, blank, template, may_go_round(element, placement, template))
             if d.pattern is None:
                 plain.append((i, placement, d))
             if element.pattern is not None and d.pattern is not None:
                 closed = template.surface.closed
                 shared = turns.get(element.pattern.turns_with or "", (element.pattern, ()))[0]
                 judged = [pattern_verdict(element.name, d.pattern, shared, closed)]
+            if element.placements[n].once_round_mm != placement.once_round_mm:
+                judged.append(not_once_round(d))
             if sizes:
                 judged = [_by_sizes(v, f"placements.{n}.width_mm", d.width, sizes) for v in judged]
             if (i, n) in bases:

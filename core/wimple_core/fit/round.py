@@ -27,7 +27,6 @@ def round_verdicts(placement: Placement, d: PlacedDrawing, template: Template, o
     """Verdicts on a closed surface: laps over itself, and what is read from the front. `once` tells whether it may be
     told to go once round, as wide as that makes it."""
     surface = template.surface
-    once = once and placement.repeat == 1 and template.limits.all_round
     per, span, repeat = surface.scale_at(d.s_c), d.span_a[1] - d.span_a[0], placement.repeat
     room = 2 * math.pi / repeat
     out, field = [], f"{d.at}.width_mm"

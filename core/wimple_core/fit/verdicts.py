@@ -8,7 +8,6 @@ from ..job.document import Placement
 from ..surface import Template
 from ..verdict import Verdict, plain, weight
 from .clear import beside, joint_verdicts, keep_out, zone_verdicts
-from .once_round import goes_once_round, not_once_round
 from .place import PlacedDrawing
 from .round import gore_verdicts, round_verdicts, way_verdict
 from .separated import Separated
@@ -32,9 +31,7 @@ def drawing_verdicts(
         out += gore_verdicts(placement, d, template)
         if d.tapered:
             out.append(way_verdict(d))
-    if placement.once_round_mm is not None and not (once and goes_once_round(placement, template)):
-        out.append(not_once_round(d))
-    if not surface.closed and placement.repeat > 1:
+    elif placement.repeat > 1:
         out.append(
             Verdict(
                 "artwork.copies",

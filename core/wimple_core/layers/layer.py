@@ -96,6 +96,8 @@ class Layers:
     meets: tuple[Meets, ...] = ()
     under: int = 0
     """So many of the lowest lie under all others."""
+    sheet: bool = False
+    """Is the lowest the blank itself, cut out?"""
     mending: tuple[Mending, ...] = ()
     hand: Hand | None = None
     """How the films are laid; None where there is but one."""
@@ -109,9 +111,10 @@ class Layers:
 
     @property
     def outward(self) -> tuple[Layer, ...]:
-        """In the order in which they lie on the blank, the one that touches it first: seen through it, the uppermost
-        lies next to it."""
-        return self.layers[::-1] if self.through_glass else self.layers
+        """Those that are laid on the blank, in the order in which they lie there, the one that touches it first: seen
+        through it, the uppermost lies next to it."""
+        laid = self.layers[1:] if self.sheet else self.layers
+        return laid[::-1] if self.through_glass else laid
 
 
 def moved(layers: Layers, by: tuple[float, float]) -> Layers:

@@ -205,6 +205,7 @@ def make_layers(
         weakest,
         tuple(Meets(j.lower, j.upper, pile.meet(j.lower, j.upper)) for j in places),
         len(pile.under),
+        pile.sheet,
         (),
         hand if len(layers) > 1 else None,
         shows,

@@ -41,7 +41,7 @@ class Choice:
 
 
 def layer_costs(sheets: Loads, layers: Layers) -> list[Decimal]:
-    """What the film of each layer of one piece costs, its margin with it."""
+    """What the film of each layer that is laid costs, of one piece, its margin with it."""
     spent: dict[str, Decimal] = {}
     sets: dict[str, int] = {}
     for load in sheets.loads:
@@ -50,12 +50,12 @@ def layer_costs(sheets: Loads, layers: Layers) -> list[Decimal]:
             spent[patch.name] = spent.get(patch.name, Decimal(0)) + area * patch.film.price_per_m2
             sets[patch.name] = sets.get(patch.name, 0) + load.sets_of(patch.name) * load.times
     of = {name: cost / max(sets[name], 1) for name, cost in spent.items()}
-    return [of.get(layer.name, Decimal(0)) for layer in layers.layers]
+    return [of.get(layer.name, Decimal(0)) for layer in layers.outward]
 
 
 def usual_order(layers: Layers) -> tuple[Order, str]:
     """Which way is taken where nobody chose one, and why."""
-    some = layers.layers
+    some = layers.outward
     if len(some) < 2:
         return "tape", "one layer needs no lining up"
     if any(la.film.heat_applied for la in some):
@@ -78,7 +78,7 @@ def tape_for(films: Sequence[Film], tables: Tables) -> TapeStrength:
 
 def choices(layers: Layers, sheets: Loads, blank_cost: Decimal, tables: Tables) -> tuple[Choice, ...]:
     """All ways for these layers."""
-    some, costs = layers.layers, layer_costs(sheets, layers)
+    some, costs = layers.outward, layer_costs(sheets, layers)
     count, whole = len(some), sum(costs, Decimal(0))
     strengths = [t.id for t in tables.tapes]
     strongest = tape_for([la.film for la in some], tables)

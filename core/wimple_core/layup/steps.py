@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from decimal import Decimal
 
@@ -15,7 +15,7 @@ from ..job.document import LayupPlan
 from ..job.shipped import TapeStrength
 from ..job.tables import SHIPPED, Tables
 from ..job.zones import VEHICLE_ZONES
-from ..layers import Layer, Layers
+from ..layers import Layers
 from ..measure import Measured, kind_of
 from ..measure.body import Frustum
 from ..sheets import Loads
@@ -57,15 +57,9 @@ class Layup:
     usual: Order = "tape"
 
 
-def _laid(layers: Layers, sheet: bool) -> tuple[Layer, ...]:
-    """The layers that are laid on the blank, from it outward: all but the `sheet` that is the blank itself."""
-    beneath = layers.layers[:1] if sheet and layers.under else ()
-    return tuple(layer for layer in layers.outward if layer not in beneath)
-
-
-def _names(laid: Sequence[Layer], outermost_first: bool) -> str:
-    """Layers in the order in which they are laid: from the blank outward, or the outermost first."""
-    names = [layer.name for layer in laid]
+def _names(layers: Layers, outermost_first: bool) -> str:
+    """The layers in the order in which they are laid: from the blank outward, or the outermost first."""
+    names = [layer.name for layer in layers.outward]
     return ", then ".join(names[::-1] if outermost_first else names)
 
 
@@ -138,7 +132,7 @@ def plan_layup(
     `bleed` mm, to be trimmed; the blank costs `blank_cost`."""
     blank = measured.blank
     sheet = blank.cut_out is not None
-    laid = _laid(layers, sheet)
+    laid = layers.outward
     many = len(laid) > 1
     films = [layer.film for layer in laid or layers.layers]
     usual, _ = usual_order(layers)
@@ -200,7 +194,7 @@ def plan_layup(
         steps.append(
             LayupStep(
                 "Lay up on the tape",
-                f"{'The layer furthest from the glass' if glass else 'Top layer'} first: {_names(laid, True)}."
+                f"{'The layer furthest from the glass' if glass else 'Top layer'} first: {_names(layers, True)}."
                 f" Line up {by}; parchment between lets the layers slide until they sit.",
             )
         )
@@ -208,7 +202,7 @@ def plan_layup(
         steps.append(
             LayupStep(
                 "Lay up on the mat",
-                f"{'The layer next to the glass' if glass else 'Lowest layer'} first: {_names(laid, False)}."
+                f"{'The layer next to the glass' if glass else 'Lowest layer'} first: {_names(layers, False)}."
                 " Parchment between the layers, a strip "
                 f"left uncovered as the hinge; line up {'the plan' if loose else 'the marks'}.",
             )
@@ -235,7 +229,7 @@ def plan_layup(
             LayupStep(
                 "Lay layer on layer",
                 f"{'On the inside of the glass, what is seen uppermost' if glass else 'On the blank, lowest'} first:"
-                f" {_names(laid, False)}. Let each one sit before the next.",
+                f" {_names(layers, False)}. Let each one sit before the next.",
             )
         )
     if taped:

@@ -122,14 +122,14 @@ def _tape(
 
 
 def _shares(loads: Loads) -> dict[int, Decimal]:
-    """What share of a batch's film each line of a list takes, by its number: of each film as its sets' boxes share the
-    loads they lie on; empty where there is one line or none."""
+    """What share of the film that a batch is cut of each line of a list takes, by its number: as its sets' boxes share
+    the loads they lie on; empty where there is one line or none."""
     spent: dict[int, Decimal] = {}
     for load in loads.loads:
-        boxes = [(i.item.row, i.item.film, i.item.size[0] * i.item.size[1]) for i in load.items]
+        boxes = [(i.item.row, i.item.size[0] * i.item.size[1]) for i in load.items]
         cost = sum((Decimal(p.area * load.times) * p.film.price_per_m2 for p in load.patches), Decimal(0))
-        whole = sum(area for _, _, area in boxes)
-        for row, _, area in boxes:
+        whole = sum(area for _, area in boxes)
+        for row, area in boxes:
             spent[row] = spent.get(row, Decimal(0)) + cost * Decimal(area / whole)
     total = sum(spent.values(), Decimal(0))
     return {row: cost / total for row, cost in sorted(spent.items())} if len(spent) > 1 and total else {}
@@ -180,11 +180,12 @@ def price_job(
     exact_cost = sum((amount for _, _, amount in named), Decimal(0))
     exact_price = price_of(exact_cost, plan)
     cost, price = to_cents(exact_cost), to_cents(exact_price)
-    films = sum((amount for name, _, amount in named if name.startswith("Film") or name == "Transfer tape"), Decimal(0))
     shares = _shares(loads)
+    # What is cut, and its tape, differs by the name; all else is alike.
+    cut = (sum((batch[name][1] * batch[name][2] for name in film_by_name(loads.loads)), Decimal(0)) + tape) / pieces
     each = []
     for row, share in shares.items():
-        of_row = exact_cost + films * (share * len(shares) - 1)
+        of_row = exact_cost + cut * (share * len(shares) - 1)
         each.append((row, to_cents(of_row), to_cents(price_of(of_row, plan))))
     shown = adding_up([amount for _, _, amount in named], cost)
     lines = tuple(CostLine(n, d, cents, exact) for (n, d, exact), cents in zip(named, shown, strict=True))

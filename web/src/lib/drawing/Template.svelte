@@ -29,7 +29,7 @@
 
 <defs><g style={lines}><Hatch id="hatch-{id}" {px} /></g></defs>
 <g style={lines}>
-  <path data-ground d={pathOf(t.outline)} fill={ground} />
+  <path d={pathOf(t.outline)} fill={ground} />
   <path d={pathOf([...t.outline, ...t.free])} fill="url(#hatch-{id})" fill-rule="evenodd" opacity="0.7" />
   <path
     d={pathOf(t.free)}

@@ -8,7 +8,7 @@
     note = '',
     choices,
     short = false,
-    value = String(job.value(path) ?? ''),
+    chosen,
     onpick,
   }: {
     job: JobState;
@@ -17,9 +17,11 @@
     note?: string;
     choices: [string, string][];
     short?: boolean;
-    value?: string;
+    /** What is chosen, where that is not what stands in the document. */
+    chosen?: string;
     onpick?: (value: string) => void;
   } = $props();
+  const value = $derived(chosen ?? String(job.value(path) ?? ''));
   const fault = $derived(job.fault(path));
 </script>
 

@@ -22,7 +22,7 @@
     label="Cut out of"
     short
     {choices}
-    value={(job.value(path) as string | null) ?? NO}
+    chosen={(job.value(path) as string | null) ?? NO}
     onpick={(film) => job.set(path, film === NO ? null : film)}
   />
 </div>
