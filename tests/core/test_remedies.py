@@ -227,5 +227,7 @@ def test_what_cannot_go_once_round_is_told() -> None:
     files = {"a.svg": svg('<rect width="40" height="4" fill="#1c3d7a"/>')}
     (remedy,) = [r for r in remedies_of(load_job(raw), files) if r.of.code == "artwork.once_round"]
     assert remedy.edits == {"elements.0.placements.0.once_round_mm": None}
+    typed = load_job({**raw, "elements": [element("a.svg", {"once_round_mm": "1/8 in"})]}).elements[0].placements[0]
+    assert typed.once_round_mm == pytest.approx(25.4 / 8)
     with pytest.raises(WimpleError, match="room for one copy"):
         load_job({**raw, "elements": [element("a.svg", {"repeat": 2, "once_round_mm": 0})]})

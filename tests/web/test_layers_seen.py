@@ -222,3 +222,17 @@ def test_misses_and_minutes_written_down_speak_for_themselves(laid: Page) -> Non
             "fetch('/api/tables/log', {method: 'PUT', headers: {'content-type': 'application/json', 'x-csrftoken':"
             " document.cookie.match(/csrftoken=([^;]+)/)?.[1] ?? ''}, body: '{}'})"
         )
+
+
+@pytest.mark.parametrize(("colour", "edge"), [("#f4ecd8", "rgb(123, 132, 148)"), ("#18202e", "rgb(142, 160, 191)")])
+def test_films_lie_on_the_blanks_own_colour(laid: Page, colour: str, edge: str) -> None:
+    """In both themes, and lines show on it: dark ones on a light blank, light ones on a dark one."""
+    laid.get_by_role("link", name=re.compile("Measure")).click()
+    laid.get_by_text("The blank", exact=True).click()
+    laid.get_by_label("Colour", exact=True).fill(colour)
+    laid.get_by_role("link", name=re.compile("Layers")).click()
+    ground = laid.locator("[data-layer=midnight] path").first
+    for theme in ("light", "dark"):
+        laid.emulate_media(color_scheme=theme)  # type: ignore[arg-type]
+        expect(ground).to_have_attribute("fill", colour)
+        expect(ground).to_have_css("stroke", edge)

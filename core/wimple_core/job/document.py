@@ -78,7 +78,7 @@ class Placement(Model):
     way: Way | Literal["suggested"] = "suggested"
     repeat: Annotated[Count, Field(ge=1, le=60)] = 1
     """Copies evenly round the cup."""
-    once_round_mm: Annotated[Number, Field(ge=-20, le=20)] | None = None
+    once_round_mm: Annotated[Offset, Field(ge=-20, le=20)] | None = None
     """It goes once round with its ends at the seam, however wide that makes it, and they overlap by so much at the
     height of its middle (negative: a gap; 0: they meet). Null: as wide as `width_mm` says."""
     beside: Annotated[str, Field(pattern=r"^[a-z0-9-]{1,24}$")] | None = None
