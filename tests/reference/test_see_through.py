@@ -26,8 +26,13 @@ def colours(art: Artwork) -> dict[str, float]:
 def test_a_shadow_is_left_out_at_first_and_said() -> None:
     art = read_svg(svg(SHADOW))
     assert set(colours(art)) == {"#c22a2a"}
-    (note,) = [n for n in art.notes if n.code == "artwork.opacity"]
-    assert "15 %" in note.reason and "left out" in note.reason and note.level == "look"
+    (note,) = [n for n in art.notes if n.code.startswith("artwork.opacity")]
+    assert "15 %" in note.what and "left out" in note.reason and note.level == "look"
+    # Of two that fare differently each is told of by itself.
+    both = read_svg(svg(SHADOW + '<circle cx="30" cy="30" r="9" fill="#fff" opacity=".6"/>'))
+    told = {n.what: n.reason for n in both.notes if n.code.startswith("artwork.opacity")}
+    assert {("15" in what, "left out" in reason) for what, reason in told.items()} == {(True, True), (False, False)}
+    assert len({n.code for n in both.notes if n.code.startswith("artwork.opacity")}) == 2
     assert set(colours(read_svg(svg(SHADOW), see_through="full"))) == {"#c22a2a", "#000000"}
     # What is nearly dense is a shape of its own; and where all is see-through, that is the drawing.
     dense = svg('<rect width="20" height="20" fill="#1c3d7a" fill-opacity=".8"/><circle cx="60" cy="60" r="9"/>')

@@ -279,6 +279,8 @@ def placed_view(
                 spots=[
                     RoomView(words=words, sets=from_base(sets, base))
                     for words, sets in spots_on(template.limits, closed, d.span_s, d.s_c)
+                    # What goes once round has its ends at the seam: it is not turned.
+                    if elements[i].placements[n].once_round_mm is None or "centre_deg" not in sets
                 ],
                 guides=_guides(d, [o for o in fit.drawings if o is not d], template, base),
                 gaps=_gaps(d, elements[i]),

@@ -44,7 +44,7 @@ def positive(text: str, default: float) -> float:
 def name_of(el: etree._Element) -> str:
     kind = etree.QName(el).localname
     label = el.get("id") or next((str(v) for k, v in el.attrib.items() if str(k).endswith("}label")), "")
-    return f"{kind} “{label[:40]}”" if label else f"a {kind}"
+    return f"{kind} “{label[:40]}”" if label else f"{'an' if kind[0] in 'aeiou' else 'a'} {kind}"
 
 
 def transformed(region: BaseGeometry, m: Affine) -> BaseGeometry:

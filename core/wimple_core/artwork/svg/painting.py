@@ -119,10 +119,13 @@ class Painter:
         """The colour of something (`what`) as it is taken down: film is not see-through."""
         taken = taken_as(colour, opacity, self.see_through)
         if opacity < SEE_THROUGH:
-            became = {None: "so it is left out", colour: "so it is cut at full strength"}.get(
-                taken, "so it is cut as the colours it gives on what lies beneath"
-            )
-            self.note("opacity", what, f"it covers {100 * opacity:.0f} % of its ground, and film all of it, {became}")
+            much = f"{what} ({100 * opacity:.0f} % dense)"
+            if taken is None:
+                self.note("opacity_out", much, "film is not see-through, so what is fainter than a shape is left out")
+            elif taken == colour:
+                self.note("opacity", much, "film is not see-through, so it is cut at full strength")
+            else:
+                self.note("opacity", much, "film is not see-through, so it is cut as the colours it gives")
         return taken
 
     def shape(self, el: etree._Element, own: dict[str, str], frame: Frame) -> None:

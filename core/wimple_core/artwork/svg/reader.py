@@ -217,7 +217,7 @@ def _read(root: etree._Element, tolerance: float, shades: int, see_through: SeeT
         for child in root:
             reader.element(child, frame)
     paints = [p for p in reader.paints if math.isfinite(p.region.area)]
-    if not paints and see_through != "full" and any(n.code == "artwork.opacity" for n in reader.notes.values()):
+    if not paints and see_through != "full" and any(n.code == "artwork.opacity_out" for n in reader.notes.values()):
         # All of it is see-through: then that is the drawing.
         return _read(root, tolerance, shades, "full")
     if not paints:

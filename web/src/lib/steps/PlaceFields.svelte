@@ -30,7 +30,7 @@
   );
   /** Has it paint that film is too dense for? */
   const sheer = $derived(
-    job.judged.verdicts.some((v) => v.code === 'artwork.opacity' && v.field === `${element}.source.file`),
+    job.judged.verdicts.some((v) => v.code.startsWith('artwork.opacity') && v.field === `${element}.source.file`),
   );
   /** Is it a picture that is traced? */
   const traced = $derived(
