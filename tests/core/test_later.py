@@ -13,6 +13,7 @@ from wimple_core.cache import StageCache
 from wimple_core.export.report import make_report
 from wimple_core.job import load_job
 from wimple_core.pipeline import Street, build
+from wimple_core.sheets.outline import FINE_MM
 from wimple_core.verdict import STEPS, Step
 from wimple_core.views.scene import SceneWriter
 
@@ -76,8 +77,8 @@ def test_a_move_comes_to_what_is_made_anew(name: str, move: dict[str, float]) ->
         assert a.region.symmetric_difference(b.region).area < 1e-4
         assert a.marks.symmetric_difference(b.marks).area < 1e-4
     for x, y in zip(after.sheets.loads, anew.sheets.loads, strict=True):  # type: ignore[union-attr]
-        # Sets are nested by outlines that are simplified: by 0.03 mm they may be wider.
-        assert x.size == pytest.approx(y.size, abs=0.03) and x.times == y.times
+        # Sets are nested by outlines that are simplified by half of FINE_MM, on either side.
+        assert x.size == pytest.approx(y.size, abs=FINE_MM) and x.times == y.times
         assert len(x.cuts) == len(y.cuts) and x.film_area == pytest.approx(y.film_area, abs=0.1)
 
 

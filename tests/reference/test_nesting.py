@@ -22,6 +22,7 @@ from wimple_core.job.stock import Turns
 from wimple_core.layup.choice import layer_costs
 from wimple_core.pipeline import build_whole
 from wimple_core.sheets import Load, film_by_cause
+from wimple_core.sheets import outline as outlines
 from wimple_core.sheets.batch import outlined
 from wimple_core.sheets.fitted import fittings
 from wimple_core.sheets.loads import Medium
@@ -45,6 +46,18 @@ def blob(g: np.random.Generator, least: float = 5, most_: float = 20) -> shapely
 
 def lying(shapes: list[Shape], places: Any) -> np.ndarray:
     return np.array([shapely.Polygon(p.of(shapes[p.shape].outline)) for p in places], dtype=object)
+
+
+@pytest.mark.parametrize("seed", range(10))
+def test_an_outline_is_the_same_whatever_was_looked_at_before(seed: int) -> None:
+    """The same work was looked at first where it lies otherwise, and differs by a rounding."""
+    g = np.random.default_rng(seed)
+    piece = shapely.union_all([blob(g), affinity.translate(blob(g, 2, 6), 40, 25)])
+    outlines._KNOWN.clear()
+    alone = outline_of(piece)
+    outlines._KNOWN.clear()
+    outline_of(shapely.transform(piece, lambda c: c + (7.25, -1.5) + 1e-9 * np.sin(1e3 * c)))
+    assert np.array_equal(outline_of(piece), alone)
 
 
 @pytest.mark.parametrize("seed", range(200))

@@ -43,12 +43,21 @@ def outline_of(region: BaseGeometry) -> Array:
     key = hashlib.blake2b(steps.tobytes() + part.tobytes(), digest_size=16).digest()
     known = _KNOWN.get(key)
     if known is None:
-        known = _round_all(shells) - low
+        # Made of what is known of it, not of where it lay when it was first looked at: the same whatever came before.
+        known = _round_all(_valid(shapely.set_coordinates(shells.copy(), steps * ALIKE_MM)))
         if len(_KNOWN) >= MOST_KNOWN:
             _KNOWN.clear()
         _KNOWN[key] = known
     out: Array = known + low
     return out
+
+
+def _valid(shells: np.ndarray) -> np.ndarray:
+    """The same shells, and of one whose rounding met itself what it holds."""
+    if shapely.is_valid(shells).all():
+        return shells
+    found: np.ndarray = areas(shapely.make_valid(shells, method="structure"))
+    return np.asarray(shapely.polygons(shapely.get_exterior_ring(found)))
 
 
 def _round_all(shells: np.ndarray) -> Array:
