@@ -27,6 +27,8 @@ EMPTY = shapely.Polygon()
 Regions = TypeVar("Regions", BaseGeometry, NDArray[np.object_])
 _CHUNK = 4_000_000
 FELLOWS = 3
+FEW_LINKS = 200
+"""So few links are followed one by one sooner than a matrix is set up."""
 
 
 def prepared(regions: Regions) -> Regions:
@@ -58,7 +60,18 @@ def areas(regions: NDArray[np.object_]) -> NDArray[np.object_]:
 
 
 def _linked(one: NDArray[np.int64], other: NDArray[np.int64], n: int) -> NDArray[np.int64]:
-    """The number of the group each of n things is in, linked pair by pair."""
+    """The number of the group each of n things is in, linked pair by pair; groups are numbered by their first."""
+    if len(one) <= FEW_LINKS and n <= 4 * FEW_LINKS:
+        root = list(range(n))
+        for a, b in zip(one.tolist(), other.tolist(), strict=True):
+            while root[a] != a:
+                a = root[a]
+            while root[b] != b:
+                b = root[b]
+            root[max(a, b)] = min(a, b)
+        for k in range(n):
+            root[k] = root[root[k]]
+        return np.unique(root, return_inverse=True)[1]
     label: NDArray[np.int64] = connected_components(coo_matrix((np.ones(len(one)), (one, other)), shape=(n, n)))[1]
     return label
 
@@ -79,6 +92,8 @@ def clusters(parts: NDArray[np.object_], grid: float = GRID_MM) -> list[NDArray[
     label = _linked(one[met], other[met], n)
     for test in (shapely.intersects, lambda a, b: shapely.dwithin(a, b, near)):
         open_ = np.flatnonzero(label[one] != label[other])
+        if not len(open_):
+            continue
         asked, of = np.unique(one[open_], return_inverse=True)
         met[open_] = test(prepared(parts[asked])[of], parts[other[open_]])
         label = _linked(one[met], other[met], n)

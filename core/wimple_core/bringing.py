@@ -134,13 +134,15 @@ class Bringer:
         return self.cache.result(("rough", key), lambda: _said_rough(self._made_once(rough)))
 
     def made(
-        self, source: Source, widest: float, height_of: HeightOf | None = None, body: Key = ()
+        self, source: Source, widest: float, height_of: HeightOf | None = None, body: Key = (), printed: bool = False
     ) -> Result[Separated]:
         """What an element is made from, separated, as finely as it must be read to be placed `widest` mm wide.
-        `height_of` tells how high a volume stands in the body that `body` tells from others."""
+        `height_of` tells how high a volume stands in the body that `body` tells from others; of what is `printed`
+        nothing is too fine."""
         if isinstance(source, FileSource):
             tracing = Tracing(source.colours, source.palette, source.speckle_px)
-            return self.drawing(source.file, Reading(source.shades, source.see_through, tracing), widest)
+            fine = "kept" if printed else source.fine
+            return self.drawing(source.file, Reading(source.shades, source.see_through, fine, tracing), widest)
         digests = tuple(self.files.digest(n) for n in source.files if n in self.files)
         key = ("made", source, digests, body if source.stands else ())
         with seen_from("source"):

@@ -185,7 +185,7 @@ class _Walk:
         alike = (e for e in among if e.source.files == source.files)
         widest = max(p.width_mm for e in alike for p in e.placements)
         heights = heights_in(self.job.blank, self.found["measure"].body) if source.stands else None
-        made = self.bring.made(source, widest, heights, self.keys["measure"])
+        made = self.bring.made(source, widest, heights, self.keys["measure"], bool(element.printed))
         left, _, right, _ = made.value.frame
         scale = element.scale(right - left)
         for n, edit in enumerate(element.edits):

@@ -13,6 +13,8 @@ from shapely.geometry.base import BaseGeometry
 from .arrangement import prepared
 from .overlay import differences, union
 
+LEAST_CUT_MM = 0.25
+"""What is nowhere so wide is no contour: a drag knife's tip trails by as much (common practice, no source)."""
 LONG_TIP = 3.0
 """A point that goes on for more than this many half strokes beyond where it gets too thin tears; a corner of more than
 about 29 degrees does not go on for so long."""

@@ -79,10 +79,14 @@ class Artwork:
     """The spaces between its letters, where each can be set by itself."""
     traced: bool = False
     """Was it a picture, which its page shows whole?"""
+    box: tuple[float, float, float, float] | None = None
+    """Left, low, right, high, mm, of all that is drawn, where some of it was set aside."""
 
     @property
     def bounds(self) -> tuple[float, float, float, float]:
         """Left, low, right, high of what is painted, mm."""
+        if self.box is not None:
+            return self.box
         box = shapely.total_bounds(np.array([p.region for p in self.paints], dtype=object))
         return float(box[0]), float(box[1]), float(box[2]), float(box[3])
 

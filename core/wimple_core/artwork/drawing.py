@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 
 from .artwork import Artwork
 from .dxf import read_dxf
+from .fine import Fine, without_fine
 from .pdf import is_pdf, read_pdf
 from .see_through import SeeThrough
 from .svg import clean_and_read_svg, clean_svg, read_svg, svg_page_width
@@ -14,11 +15,12 @@ from .tracing import ROUGH_PIXELS, TRACED_PIXELS, Tracing, clean_picture, is_pic
 
 @dataclass(frozen=True)
 class Reading:
-    """How a file is read: into how many flat steps a gradient is cut, what becomes of see-through paint, how a
-    picture is traced, and whether that is done roughly, to be seen at once."""
+    """How a file is read: into how many flat steps a gradient is cut, what becomes of see-through paint and of what is
+    too fine to be cut, how a picture is traced, and whether that is done roughly, to be seen at once."""
 
     shades: int = 1
     see_through: SeeThrough = "shadows_out"
+    fine: Fine = "aside"
     tracing: Tracing = field(default_factory=Tracing)
     rough: bool = False
 
@@ -36,10 +38,12 @@ def read_drawing(data: bytes, tolerance: float = 0.01, how: Reading = Reading())
     if is_picture(data):
         return trace(data, how.tracing, most_pixels=ROUGH_PIXELS if how.rough else TRACED_PIXELS)
     if is_pdf(data):
-        return read_pdf(data, tolerance, how.shades, how.see_through)
-    if is_dxf(data):
-        return read_dxf(data, tolerance)
-    return read_svg(data, tolerance, how.shades, how.see_through)
+        art = read_pdf(data, tolerance, how.shades, how.see_through)
+    elif is_dxf(data):
+        art = read_dxf(data, tolerance)
+    else:
+        art = read_svg(data, tolerance, how.shades, how.see_through)
+    return without_fine(art) if how.fine == "aside" and not how.rough else art
 
 
 SMALL_BYTES = 300_000

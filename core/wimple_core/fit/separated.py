@@ -109,7 +109,7 @@ def as_bytes(made: Separated) -> bytes:
     written: list[bytes] = shapely.to_wkb(np.array(shapes, dtype=object)).tolist()
     head = {
         "paints": [(p.colour, p.name) for p in art.paints],
-        "page": (art.width, art.height, art.sized, art.tolerance, art.traced),
+        "page": (art.width, art.height, art.sized, art.tolerance, art.traced, art.box),
         "notes": [(n.code, n.what, n.reason, n.level, n.field) for n in art.notes],
         "colours": [(c.colour, c.names, c.painted is c.seen) for c in made.colours],
         "roundness": made.roundness,
@@ -127,11 +127,11 @@ def from_bytes(data: bytes) -> Separated:
     n, m = len(head["paints"]), len(head["colours"])
     beneath = iter(shapes[n + m :])
     paints = tuple(Paint(g, c, name) for g, (c, name) in zip(shapes[:n], head["paints"], strict=True))
-    width, height, sized, tolerance, traced = head["page"]
+    width, height, sized, tolerance, traced, box = head["page"]
     notes = tuple(Note(*note) for note in head["notes"])
     colours = tuple(
         ColourRegion(c, seen, seen if alike else next(beneath), tuple(names))
         for (c, names, alike), seen in zip(head["colours"], shapes[n : n + m], strict=True)
     )
-    art = Artwork(paints, width, height, sized, notes, tolerance, traced=traced)
+    art = Artwork(paints, width, height, sized, notes, tolerance, traced=traced, box=tuple(box) if box else None)
     return Separated(art, colours, head["roundness"])

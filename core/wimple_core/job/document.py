@@ -103,6 +103,9 @@ class FileSource(SourceBase):
     see_through: Literal["shadows_out", "out", "blended", "full"] = "shadows_out"
     """What becomes of see-through paint: shadows are left out, and the rest is cut at full strength; all of it is left
     out; it becomes the colours it gives on what lies beneath; all of it is cut at full strength."""
+    fine: Literal["aside", "kept"] = "aside"
+    """What becomes of what is drawn too thin for a blade to go round at the size it is laid: it is set aside, or kept
+    and told where it cannot be cut."""
     colours: Annotated[Count, Field(ge=1, le=24)] = 6
     """Into how many flat colours a picture is traced."""
     palette: Annotated[tuple[Colour, ...], Field(max_length=32)] = ()

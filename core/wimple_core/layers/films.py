@@ -17,7 +17,7 @@ from ..job.document import FilmChoice, LayerPlan, Mend
 from ..job.shipped import Film
 from ..job.tables import SHIPPED, Tables
 from ..overlay import union
-from ..thin import hair_thin
+from ..thin import LEAST_CUT_MM, hair_thin
 from .at_hand import own_colour
 from .joints import join
 from .mending import AllMended, LookChange, Mending, MendKind, could_mend, look_change, mend, seen_anew
@@ -62,10 +62,6 @@ class DoneMending:
     places: Mapping[MendKind, int]
     too_many: frozenset[MendKind]
     change: LookChange
-
-
-LEAST_CUT_MM = 0.25
-"""What is nowhere so wide is no contour: a drag knife's tip trails by as much (common practice, no source)."""
 
 
 @dataclass(frozen=True)

@@ -14,9 +14,10 @@ from shapely.geometry.base import BaseGeometry
 from ..arrangement import areas, prepared
 from ..job.document import LayerPlan, Mend
 from ..overlay import differences, together
+from ..thin import LEAST_CUT_MM
 from ..verdict import Verdict
 from .colours import colour_difference, contrast_ratio
-from .films import LEAST_CUT_MM, DoneMending, Hairs
+from .films import DoneMending, Hairs
 from .inspection import least_gap
 from .joints import JointPlaces, Rim
 from .layer import Layer, Layers, Weakest

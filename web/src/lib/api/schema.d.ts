@@ -2503,6 +2503,12 @@ export interface components {
              */
             see_through: "shadows_out" | "out" | "blended" | "full";
             /**
+             * Fine
+             * @default aside
+             * @enum {string}
+             */
+            fine: "aside" | "kept";
+            /**
              * Colours
              * @default 6
              */

@@ -197,6 +197,7 @@ export class JobState {
         file: added.file,
         shades: 1,
         see_through: 'shadows_out',
+        fine: 'aside',
         colours: 6,
         palette: [],
         speckle_px: 4,

@@ -32,6 +32,10 @@
   const sheer = $derived(
     job.judged.verdicts.some((v) => v.code.startsWith('artwork.opacity') && v.field === `${element}.source.file`),
   );
+  /** Is some of it too thin to be cut, and was set aside? */
+  const fine = $derived(
+    job.judged.verdicts.some((v) => v.code === 'artwork.fine' && v.field === `${element}.source.fine`),
+  );
   /** Is it a picture that is traced? */
   const traced = $derived(
     job.judged.verdicts.some((v) => v.code === 'artwork.traced' && v.field === `${element}.source.colours`),
@@ -159,6 +163,18 @@
       ['full', 'at full strength'],
     ]}
   />
+{/if}
+{#if fine || job.value(`${element}.source.fine`) === 'kept'}
+  <label class="border-hairline flex min-h-10 items-center gap-3 border-b py-[7px] leading-tight">
+    <span class="grow">Fine lines too<span class="fine block">thinner than a blade goes round</span></span>
+    <input
+      type="checkbox"
+      id="field-{element}.source.fine"
+      class="accent-blue size-5"
+      checked={job.value(`${element}.source.fine`) === 'kept'}
+      onchange={(e) => job.set(`${element}.source.fine`, e.currentTarget.checked ? 'kept' : 'aside')}
+    />
+  </label>
 {/if}
 {#if all.length > 1 && placed}
   <div class="border-hairline grid grid-cols-[1fr_172px] items-center gap-x-3 border-b py-[7px]">
