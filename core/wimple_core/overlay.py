@@ -7,6 +7,7 @@ grid, and where that gives up by the faces of their arrangement. Lengths are mm 
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Sequence
+from typing import Any
 
 import numpy as np
 import shapely
@@ -76,7 +77,8 @@ def union(regions: Iterable[BaseGeometry], grid: float = GRID_MM) -> BaseGeometr
     return together(out)
 
 
-Overlay = Callable[[BaseGeometry, BaseGeometry], BaseGeometry]
+Overlay = Callable[[Any, Any], Any]
+"""An overlay of two regions, or of each of an array (n,) with its fellow."""
 
 
 def _by_groups(
@@ -93,13 +95,23 @@ def _by_groups(
         if shapely.dwithin(first[0], second[0], 2 * grid):
             return _or_by_faces(lambda: quick(first[0], second[0]), (first[0], second[0]), keep, grid)
         return first[0] if alone else EMPTY
+    pairs: list[tuple[BaseGeometry, BaseGeometry]] = []
     for group in clusters(np.concatenate([first, second]), grid):
+        if len(group) == 1:
+            # What meets nothing is asked for at once: there may be very many of it.
+            if alone and group[0] < n:
+                out.append(first[group[0]])
+            continue
         mine, theirs = first[group[group < n]], second[group[group >= n] - n]
         if len(mine) and len(theirs):
-            pair = (as_one(mine), as_one(theirs))
-            out.append(_or_by_faces(lambda pair=pair: quick(*pair), pair, keep, grid))  # type: ignore[misc]
+            pairs.append((as_one(mine), as_one(theirs)))
         elif alone:
             out.extend(mine)
+    try:
+        mine, theirs = np.array(pairs, dtype=object).reshape(-1, 2).T
+        out.extend(areas(quick(mine, theirs)))
+    except GEOSException:
+        out += [_or_by_faces(lambda pair=pair: quick(*pair), pair, keep, grid) for pair in pairs]  # type: ignore[misc]
     return together(out)
 
 

@@ -1,4 +1,4 @@
-"""What is drawn finer than a blade goes round is set aside before anything is reckoned of it, at the size it is laid."""
+"""What is drawn finer than a blade goes round is set aside before anything is reckoned of it, at its laid size."""
 
 from __future__ import annotations
 
