@@ -13,7 +13,7 @@ import trimesh
 from .apart import Run, here
 from .artwork import Note, Reading, Tracing, make_artwork
 from .artwork.lettering import Face, open_face, shipped_face
-from .artwork.recipes import HeightOf
+from .artwork.recipes import NOTHING_SAID, OfBlank
 from .artwork.tracing import is_picture, picture_pixels
 from .cache import Caching, Key, Result
 from .errors import BadDrawing, BadReading, WimpleError, seen_from
@@ -134,19 +134,19 @@ class Bringer:
         return self.cache.result(("rough", key), lambda: _said_rough(self._made_once(rough)))
 
     def made(
-        self, source: Source, widest: float, height_of: HeightOf | None = None, body: Key = (), printed: bool = False
+        self, source: Source, widest: float, blank: OfBlank = NOTHING_SAID, body: Key = (), printed: bool = False
     ) -> Result[Separated]:
         """What an element is made from, separated, as finely as it must be read to be placed `widest` mm wide.
-        `height_of` tells how high a volume stands in the body that `body` tells from others; of what is `printed`
-        nothing is too fine."""
+        `blank` is what the blank says of it, which `body` tells from others; of what is `printed` nothing is too
+        fine."""
         if isinstance(source, FileSource):
             tracing = Tracing(source.colours, source.palette, source.speckle_px)
             fine = "kept" if printed else source.fine
             return self.drawing(source.file, Reading(source.shades, source.see_through, fine, tracing), widest)
         digests = tuple(self.files.digest(n) for n in source.files if n in self.files)
-        key = ("made", source, digests, body if source.stands else ())
+        key = ("made", source, digests, body if source.of_blank else ())
         with seen_from("source"):
-            return self.cache.result(key, lambda: prepare(make_artwork(source, self.face, height_of)))
+            return self.cache.result(key, lambda: prepare(make_artwork(source, self.face, blank)))
 
     def font_digests(self, job: Job) -> tuple[str, ...]:
         """Digests of the files of a job's fonts."""

@@ -18,6 +18,7 @@ from shapely.geometry.base import BaseGeometry
 from .apart import Progress as SlowProgress
 from .apart import Run, here
 from .artwork import ColourRegion
+from .artwork.recipes import NOTHING_SAID, Disc, OfBlank
 from .bringing import Bringer
 from .built import ALTERNATIVES, NEEDS, REMEDIES, STAGES, STEP_OF, Build, Stage, Stop, stages_upto
 from .cache import Caching, Key, Result, StageCache
@@ -41,6 +42,7 @@ from .layup import plan_layup
 from .measure import files_of, given_of, measure
 from .measure.capacity import heights_in
 from .measure.flat_bodies import MeshBody
+from .measure.kinds.insert import disc_of
 from .pricing import price_job
 from .remedies import Remedy, tried, wanted
 from .sheets import Planned, plan_names, plan_sheets, with_other_ways
@@ -184,14 +186,21 @@ class _Walk:
         source, cache = element.source, self.bring.cache
         alike = (e for e in among if e.source.files == source.files)
         widest = max(p.width_mm for e in alike for p in e.placements)
-        heights = heights_in(self.job.blank, self.found["measure"].body) if source.stands else None
-        made = self.bring.made(source, widest, heights, self.keys["measure"], bool(element.printed))
+        says = self._says if source.of_blank else NOTHING_SAID
+        made = self.bring.made(source, widest, says, self.keys["measure"], bool(element.printed))
         left, _, right, _ = made.value.frame
         scale = element.scale(right - left)
         for n, edit in enumerate(element.edits):
             key = ("edited", made.number, n, edit, scale if edit.on_blank else 0.0)
             made = cache.result(key, lambda was=made, n=n, edit=edit: edited(was.value, edit, n, scale))  # type: ignore[misc]
         return made
+
+    @property
+    def _says(self) -> OfBlank:
+        """What the blank says of what is drawn by its measures."""
+        blank, measured = self.job.blank, self.found["measure"]
+        disc = disc_of(blank, measured)
+        return OfBlank(heights_in(blank, measured.body), Disc(*disc) if disc else None)
 
     def artwork(self) -> None:
         f, elements, get = self.found, self.found["names"].row.elements, self.bring.cache.get
@@ -408,11 +417,13 @@ class _Walk:
 
     def price(self) -> None:
         job, f = self.job, self.found
-        weeding = sum(la.weeding.minutes for la in f["layers"].layers)
+        layers = f["layers"].layers
+        weeding = sum(la.weeding.minutes for la in layers)
         read = (*self.keys["layers"], *self.keys["sheets"], *self.keys["layup"])
         key = (*read, job.price, job.blank_cost, job.pieces, self.tables.tapes)
         plan = job.price.model_copy(update={"blank_cost": job.blank_cost})
-        self.keep("price", key, lambda: price_job(f["sheets"], plan, f["layup"], job.pieces, self.tables, weeding))
+        made = (f["sheets"], plan, f["layup"], job.pieces, self.tables, weeding, len(layers))
+        self.keep("price", key, lambda: price_job(*made))
 
 
 def _our_fault(stage: Stage) -> CannotTell:

@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 import pytest
 import shapely
-from samples import board, cup, element, svg
+from samples import board, cup, element, example, files_of, svg
 from wimple_core.built import Build
 from wimple_core.cuts import cuts_round, together
 from wimple_core.cutting import CutPath, contours_of, order_contours, ordered_paths, plotter_file
@@ -242,3 +242,21 @@ def test_a_file_counts_as_its_machine_does(machine: dict[str, Any], corner: tupl
     assert f"PU{40 * x:.0f},{40 * y:.0f};" in plotter_file([path], (), mat, 200.0)
     fine = mat.model_copy(update={"steps_per_mm": 100.0})
     assert f"PU{100 * x:.0f},{100 * y:.0f};" in plotter_file([path], (), fine, 200.0)
+
+
+@pytest.mark.parametrize("name", ["case-lid-stars", "perihelion-cup", "six-films", "jar-insert"])
+def test_what_lies_in_another_contour_is_cut_before_it(name: str) -> None:
+    """Frames and pieces alike: of two closed contours, one within the other, the inner comes first."""
+    raw = example(name)
+    b = build(load_job(raw), files_of(raw))
+    assert b.cutting is not None
+    pairs = 0
+    for one in (p for plan in b.cutting.every for p in plan.passes):
+        wanted = [p.points if p.wanted is None else p.wanted for p in one.paths]
+        rings = [(n, w) for n, w in enumerate(wanted) if len(w) > 3 and np.hypot(*(w[0] - w[-1])) < 1.5]
+        shells = shapely.buffer(np.array([shapely.Polygon(w) for _, w in rings], dtype=object), 0)
+        inner, outer = shapely.STRtree(shells).query(shapely.buffer(shells, -0.3), predicate="within")
+        apart = (inner != outer) & (shapely.area(shells[outer]) > 1.02 * shapely.area(shells[inner]))
+        pairs += int(apart.sum())
+        assert (inner[apart] < outer[apart]).all(), one.film.id
+    assert pairs

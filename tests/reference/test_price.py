@@ -223,6 +223,18 @@ def test_weeding_that_takes_longer_than_what_is_charged_is_told() -> None:
     assert not [v for v in priced(labour_minutes=said.fix).verdicts if v.code == "price.labour"]
 
 
+def test_labour_that_nobody_typed_is_its_weeding_and_its_laying_up() -> None:
+    """Weeding as the layers say, four minutes for a decal and two for each of its layers (common practice, no source),
+    at the rate; and the detail says both."""
+    b = priced(rate_per_hour="30.00")
+    weeding = round(sum(la.weeding.minutes for la in b.layers.layers), 1)
+    laying = 4 + 2 * len(b.layers.layers)
+    line = next(x for x in b.price.lines if x.name == "Labour")
+    assert float(line.exact) == pytest.approx((weeding + laying) / 2, rel=1e-9)
+    assert f"{weeding:g} weeding, {laying:g} laying up" in line.detail
+    assert not [v for v in b.verdicts if v.code == "price.labour"]
+
+
 def test_a_blank_costs_what_it_usually_does_until_somebody_says() -> None:
     """A cup is bought; a panel is there already."""
     drawn = {"elements": [element("a.svg", {"width_mm": 60, "up_mm": 45})]}

@@ -80,7 +80,9 @@ class Artwork:
     traced: bool = False
     """Was it a picture, which its page shows whole?"""
     box: tuple[float, float, float, float] | None = None
-    """Left, low, right, high, mm, of all that is drawn, where some of it was set aside."""
+    """Left, low, right, high, mm, of all that is drawn, where some of it was set aside or is the blank itself."""
+    stands: bool = False
+    """Is it drawn in the blank's own mm, so that it stands where they say and nowhere else?"""
 
     @property
     def bounds(self) -> tuple[float, float, float, float]:

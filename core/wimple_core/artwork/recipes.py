@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 import shapely
@@ -27,6 +27,29 @@ CAUTION_AWAY = 1.5
 """From the edge of an insert to the caution round it, in heights of its capitals."""
 FACE_GAP = 0.6
 """From the words on its face to its opening, in heights of their capitals."""
+HeightOf = Callable[[float], float]
+"""From a volume (ml) to how high its level stands along the side, mm from the lower line."""
+
+
+@dataclass(frozen=True)
+class Disc:
+    """A blank that is an insert: its radius, mm, and how high above its middle what is cut out of it reaches; None
+    where nothing is."""
+
+    radius: float
+    opening: float | None = None
+
+
+@dataclass(frozen=True)
+class OfBlank:
+    """What a blank says of what is drawn by its measures: how high a volume stands in it, where it holds any, and its
+    disc, where it is an insert."""
+
+    height_of: HeightOf | None = None
+    disc: Disc | None = None
+
+
+NOTHING_SAID = OfBlank()
 
 
 def _ring(outside: float, inside: float, tolerance: float) -> BaseGeometry:
@@ -111,10 +134,23 @@ def ring_words(r: RingWords, faces: Faces) -> Artwork:
     return replace(out, notes=tuple(notes), capitals=r.letters_mm)
 
 
-def jar_insert(r: JarInsert, faces: Faces) -> Artwork:
-    """A round insert with its opening, its tab and its words. Raises BadDrawing where they have no room on it."""
-    radius = r.inside_mm / 2 - r.clearance_mm
+def jar_insert(r: JarInsert, faces: Faces, blank: Disc | None = None) -> Artwork:
+    """A round insert with its opening, its tab and its words; where the blank is one, the words on that, y up from its
+    disc's lowest place. Raises BadDrawing where they have no room on it."""
     tolerance = max(0.01, r.inside_mm / 50_000)
+    if blank is None:
+        radius = r.inside_mm / 2 - r.clearance_mm
+        opening = r.opening_mm / 2 if r.opening != "none" else None
+        return _on_insert(r, faces, radius, opening, [Paint(_insert(r, radius, tolerance), r.colour, "insert")])
+    if not r.face and not r.caution:
+        raise BadDrawing("There are no words on it.", field="face", hint="The insert itself is the blank: write some.")
+    made = _on_insert(r, faces, blank.radius, blank.opening, [])
+    up = tuple(replace(p, region=shapely.transform(p.region, lambda c: c + (0.0, blank.radius))) for p in made.paints)
+    return replace(made, paints=up, box=(-blank.radius, 0.0, blank.radius, 2 * blank.radius), stands=True)
+
+
+def _insert(r: JarInsert, radius: float, tolerance: float) -> BaseGeometry:
+    """The insert itself."""
     body: BaseGeometry = disc(radius, tolerance)
     if r.tab_mm:
         # From well within the disc to as far beyond its edge as it is wide.
@@ -128,9 +164,12 @@ def jar_insert(r: JarInsert, faces: Faces) -> Artwork:
         long = radius + r.opening_mm
         hole = shapely.transform(slot(long + r.opening_mm / 2, r.opening_mm, tolerance), lambda p: p[:, ::-1])
         hole = shapely.transform(hole, lambda p: p - (0.0, long / 2 - r.opening_mm / 4))
-    if hole is not None:
-        body = difference(body, hole)
-    paints = [Paint(body, r.colour, "insert")]
+    return difference(body, hole) if hole is not None else body
+
+
+def _on_insert(r: JarInsert, faces: Faces, radius: float, opening: float | None, paints: list[Paint]) -> Artwork:
+    """Paints, and over them the words of an insert so large whose opening reaches so far above its middle."""
+    tolerance = max(0.01, r.inside_mm / 50_000)
     notes: list[Note] = []
     edge = radius
     if r.caution:
@@ -151,8 +190,10 @@ def jar_insert(r: JarInsert, faces: Faces) -> Artwork:
         with _words_at("face"):
             face = set_words(words_in, faces(r.font))
         left, low, right, high = face.bounds
-        # Above the opening, or in the middle where there is none.
-        foot = r.opening_mm / 2 + FACE_GAP * r.face_mm if r.opening != "none" else -(high - low) / 2
+        # In the middle, or above the opening.
+        foot = -(high - low) / 2
+        if opening is not None:
+            foot = max(foot, opening + FACE_GAP * r.face_mm)
         move = (-(left + right) / 2, foot - low)
         words = [replace(p, region=shapely.transform(p.region, lambda c: c + move)) for p in face.paints]
         corner = math.hypot((right - left) / 2, max(abs(foot), abs(foot + high - low)))
@@ -214,8 +255,6 @@ def outlined_words(r: OutlinedWords, faces: Faces) -> Artwork:
     return replace(painted([*paints, *made.paints], tolerance), notes=_at("text", made.notes), capitals=made.capitals)
 
 
-HeightOf = Callable[[float], float]
-"""From a volume (ml) to how high its level stands along the side, mm from the lower line."""
 SMALLER = 0.5
 """A line between two is so long."""
 AWAY = 0.5
@@ -265,4 +304,4 @@ def tally(r: Tally, faces: Faces, height_of: HeightOf) -> Artwork:
             "source.quantities",
         )
     )
-    return replace(painted(out, 0.01), notes=tuple(notes), capitals=r.letters_mm)
+    return replace(painted(out, 0.01), notes=tuple(notes), capitals=r.letters_mm, stands=True)

@@ -40,6 +40,10 @@ def contours_of(cuts: Cuts) -> list[Contour]:
         tree = shapely.STRtree(shells)
         region = shapely.get_parts(cuts.region)
         inner, round_ = tree.query(shapely.point_on_surface(region), predicate="within")
+        # A place in the midst of a frame may lie in what the frame is round: only what is larger lies round another.
+        area = shapely.area(shells)
+        larger = (area[round_] > area[inner]) | (round_ == inner)
+        inner, round_ = inner[larger], round_[larger]
         depth[outer] = 2 * (np.bincount(inner, minlength=len(outer)) - 1)
         outermost = depth[outer[round_]] == 0
         family[outer[inner[outermost]]] = outer[round_[outermost]]

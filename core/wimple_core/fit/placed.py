@@ -137,10 +137,12 @@ def _sized(element: Element, n: int, drawing: Separated, template: Template) -> 
     placement = element.placements[n]
     if placement.once_round_mm is not None and not may_go_round(element, placement, template):
         placement = placement.model_copy(update={"once_round_mm": None})
-    if element.source.stands:
-        # Its heights are the blank's own.
-        _, low, _, high = drawing.frame
+    if drawing.artwork.stands:
+        # Its heights are the blank's own; on what is flat all of its mm.
+        left, low, right, high = drawing.frame
         still = {"up_mm": (low + high) / 2, "turn_deg": 0.0, "mirrored": False, "way": "level"}
+        if not template.surface.closed:
+            still["across_mm"] = (left + right) / 2
         placement = placement.model_copy(update=still)
     if not element.source.sizes:
         return placement

@@ -380,7 +380,8 @@ class PricePlan(Model):
     currency: Annotated[str, Field(max_length=3)] = ""
     blank_cost: Money | None = None
     """None: what a cup or bottle usually costs, and nothing where the work goes on something that is there."""
-    labour_minutes: Annotated[Number, Field(ge=0, le=100_000)] = 8.0
+    labour_minutes: Annotated[Number, Field(ge=0, le=100_000)] | None = None
+    """For one piece; None: what its weeding and its laying up are reckoned to take."""
     rate_per_hour: Money = Decimal("12.00")
     overhead: Money = Decimal("0")
     tape_per_m2: Money | None = None

@@ -48,8 +48,11 @@ class RingWords(Lettered):
 
 class JarInsert(Lettered):
     """A round insert for a jar: as large as its inside less the clearance, with a hole or slot for the wick, a tab to
-    pull it by, words on its face, and the caution round it."""
+    pull it by, words on its face, and the caution round it. On a blank that is an insert itself only the words are made
+    of it: how large that is, and what is cut out of it, is measured there."""
 
+    of_blank = True
+    given = ("inside_mm", "clearance_mm", "opening", "opening_mm", "tab_mm", "colour")
     kind: Literal["jar_insert"] = "jar_insert"
     inside_mm: Annotated[Length, Field(title="Inside diameter of the jar")] = 76.0
     clearance_mm: Annotated[Distance, Field(le=20, title="Clearance all round")] = 1.0
@@ -118,7 +121,7 @@ MOST_TALLIES = 60
 class Tally(Lettered):
     """Marks up a bottle or cup from what it holds: a line and its figure for each quantity, smaller lines between."""
 
-    stands = True
+    of_blank = True
     kind: Literal["tally"] = "tally"
     quantities: Annotated[str, Field(max_length=400, title="Quantities", description="with blanks between")] = (
         "100 200 300"

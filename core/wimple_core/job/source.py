@@ -27,8 +27,10 @@ class SourceBase(Model):
 
     is_letters: ClassVar[bool] = False
     """Are its pieces letters?"""
-    stands: ClassVar[bool] = False
-    """Is it drawn in the blank's own heights, so that it stands where they say and nowhere else?"""
+    of_blank: ClassVar[bool] = False
+    """Is it drawn by the blank's own measures, where the blank has those it asks for?"""
+    given: ClassVar[tuple[str, ...]] = ()
+    """Its fields that are not looked at where the blank's measures say it."""
 
     @property
     def name(self) -> str:

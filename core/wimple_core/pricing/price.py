@@ -18,6 +18,9 @@ CENT = Decimal("0.01")
 _HUNDRED = Decimal(100)
 _MM2_PER_M2 = Decimal(1_000_000)
 LEAST_MARGIN_PERCENT = 20
+LAYING_MIN, LAYING_EACH_MIN = 4.0, 2.0
+"""So many minutes a decal is laid up in: cleaning, finding its place, looking it over; and so many more for each layer
+(common practice, no source)."""
 
 
 @dataclass(frozen=True)
@@ -136,8 +139,8 @@ def _shares(loads: Loads) -> dict[int, Decimal]:
 
 
 def _labour_verdict(plan: PricePlan, weeding: float) -> list[Verdict]:
-    """Is there time for the weeding alone (min a piece)?"""
-    if weeding <= plan.labour_minutes:
+    """Is there time for the weeding alone (min a piece), in the labour that was typed?"""
+    if plan.labour_minutes is None or weeding <= plan.labour_minutes:
         return []
     return [
         Verdict(
@@ -155,17 +158,34 @@ def _labour_verdict(plan: PricePlan, weeding: float) -> list[Verdict]:
     ]
 
 
+def _labour(plan: PricePlan, weeding: float, layers: int) -> tuple[str, Decimal]:
+    """Minutes of labour in one piece, and what they are: as typed, or its weeding and the laying up of its layers, to a
+    tenth."""
+    if plan.labour_minutes is not None:
+        return f"{plan.labour_minutes:g} min at {plan.rate_per_hour}/h", Decimal(str(plan.labour_minutes))
+    weeding, laying = round(weeding, 1), LAYING_MIN + LAYING_EACH_MIN * layers
+    minutes = Decimal(str(weeding)) + Decimal(str(laying))
+    said = f"{minutes:g} min at {plan.rate_per_hour}/h: {weeding:g} weeding, {laying:g} laying up"
+    return said, minutes
+
+
 def price_job(
-    loads: Loads, plan: PricePlan, layup: Layup, quantity: int, tables: Tables = SHIPPED, weeding: float = 0.0
+    loads: Loads,
+    plan: PricePlan,
+    layup: Layup,
+    quantity: int,
+    tables: Tables = SHIPPED,
+    weeding: float = 0.0,
+    layers: int = 0,
 ) -> Price:
-    """Cost and price of one piece of the batch; one takes so many minutes to weed."""
+    """Cost and price of one piece of the batch; one takes so many minutes to weed, and has so many layers to lay."""
     pieces = Decimal(quantity)
     batch = _film_of_batch(loads)
     # Heat-transfer film comes on a carrier of its own.
     own = {name for name, (film, _) in film_by_name(loads.loads).items() if film.heat_applied}
     film = {name: laid for name, (laid, _, _) in batch.items() if name not in own}
     words_of_tape, tape = _tape(loads, plan, layup, tables, film)
-    minutes = Decimal(str(plan.labour_minutes))
+    words_of_labour, minutes = _labour(plan, weeding, layers)
     named = [
         *((f"Film, {name}", "with its margin", area * price / pieces) for name, (_, area, price) in batch.items()),
         (
@@ -174,7 +194,7 @@ def price_job(
             tape / pieces,
         ),
         ("Blank", "", plan.blank_cost or Decimal(0)),
-        ("Labour", f"{plan.labour_minutes:g} min at {plan.rate_per_hour}/h", minutes * plan.rate_per_hour / 60),
+        ("Labour", words_of_labour, minutes * plan.rate_per_hour / 60),
         ("Overhead", "", plan.overhead),
     ]
     exact_cost = sum((amount for _, _, amount in named), Decimal(0))

@@ -142,7 +142,9 @@ class PlacedView(View):
     at: dict[str, float]
     """Where it is, counted from the blank."""
     stands: bool
-    """Does it stand where the blank's own heights say, and nowhere else?"""
+    """Does it stand where the blank's own measures say, and nowhere else?"""
+    given: list[str]
+    """The fields of its source that the blank says instead."""
     beside: str | None
     """The element it is placed from, if that is not the blank."""
     page: PageView | None
@@ -285,7 +287,8 @@ def placed_view(
                 guides=_guides(d, [o for o in fit.drawings if o is not d], template, base),
                 gaps=_gaps(d, elements[i]),
                 at={"centre_deg" if closed else "across_mm": round(across_at, 3), "up_mm": round(d.s_c, 3)},
-                stands=elements[i].source.stands,
+                stands=drawings[d.element].artwork.stands,
+                given=list(elements[i].source.given) if drawings[d.element].artwork.stands else [],
                 beside=elements[i].placements[n].beside,
                 page=_page(d, drawings[d.element]),
             )

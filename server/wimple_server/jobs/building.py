@@ -30,7 +30,9 @@ from wimple_core.job import Job as JobDocument
 from wimple_core.job import load_job
 from wimple_core.job.document import Placement, Reference, Source
 from wimple_core.job.makeable import MAKEABLE, Makeable
+from wimple_core.job.recipes import JarInsert, Tally
 from wimple_core.measure.capacity import round_quantities
+from wimple_core.measure.kinds.insert import disc_of
 from wimple_core.pipeline import Moment, Street, walked
 from wimple_core.remedies import Remedy, wanted
 from wimple_core.verdict import Step
@@ -233,8 +235,16 @@ def suggested_source(job: Job, starts: Makeable) -> tuple[Source, Placement]:
         return load_job({**job.document, "elements": [{"source": source}]}).elements[0].source
 
     source = made(starts.starts)
-    if source.stands:
-        return _standing(job, source)
+    if source.of_blank:
+        b = built_upto(job, job.load(), "unwrap")
+        if isinstance(source, Tally):
+            return _standing(job, source, b)
+        disc = disc_of(b.job.blank, b.measured) if b.measured else None
+        if isinstance(source, JarInsert) and disc is not None:
+            # On what is an insert already: where that is, its words as much smaller as it is.
+            factor = min(1.0, 2 * disc[0] / (source.inside_mm - 2 * source.clearance_mm))
+            smaller = {f: max(round(getattr(source, f) * factor, 1), 0.5) for f in ("face_mm", "caution_mm")}
+            return source.model_copy(update=smaller), Placement(up_mm=round(disc[0], 2))
     left, low, right, high = make_artwork(source).bounds
     placement = suggested_placement(job, right - left, high - low)
     factor = placement.width_mm / (right - left)
@@ -246,11 +256,9 @@ def suggested_source(job: Job, starts: Makeable) -> tuple[Source, Placement]:
     return made(raw), placement
 
 
-def _standing(job: Job, source: Source) -> tuple[Source, Placement]:
+def _standing(job: Job, source: Tally, b: Build) -> tuple[Source, Placement]:
     """What stands by the blank's own heights: with quantities that it holds."""
-    document = job.load()
-    b = built_upto(job, document, "unwrap")
-    amounts = round_quantities(document.blank, b.measured.body) if b.measured else []
+    amounts = round_quantities(b.job.blank, b.measured.body) if b.measured else []
     raw = source.model_dump(mode="json")
     if amounts:
         raw["quantities"] = " ".join(f"{ml:g}" for ml in amounts)

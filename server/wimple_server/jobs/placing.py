@@ -101,7 +101,7 @@ def _here(job: Job, wanted: PlacementIn) -> _Here:
 
 def _by_hand(here: _Here) -> None:
     wide = here.drawing.frame[2] - here.drawing.frame[0]
-    if here.element.source.stands or here.element.pattern is not None or wide <= 0:
+    if here.drawing.artwork.stands or here.element.pattern is not None or wide <= 0:
         raise BadDocument(
             "It lies where it lies.", field="placement", hint="Only what is placed by hand is changed so."
         )

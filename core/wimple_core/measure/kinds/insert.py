@@ -9,6 +9,7 @@ import shapely
 
 from ...errors import BadReading
 from ...figures import LengthStyle, carried, format_length
+from ...job.blank import BlankBase
 from ...job.panels import InsertBlank, RoundHole
 from ...verdict import Verdict
 from ..consequences import Consequence
@@ -120,6 +121,18 @@ def insert_from(blank: InsertBlank, readings: Readings) -> Panel:
     left, low, right, high = outline.bounds
     moved: shapely.Polygon = shapely.transform(outline, lambda p: p - (0.0, -r))
     return Panel(right - left, high - low, error, error, moved)
+
+
+def disc_of(blank: BlankBase, measured: Measured) -> tuple[float, float | None] | None:
+    """Of a blank that is an insert the radius of its disc, mm, and how high above its middle its hole reaches, None
+    where it has none; None for any other."""
+    if not isinstance(blank, InsertBlank):
+        return None
+    diameter = measured.consequence("insert_diameter")
+    assert diameter is not None
+    hole = blank.hole
+    tall = 0.0 if hole is None else hole.width_mm if isinstance(hole, RoundHole) else hole.height_mm
+    return diameter.value / 2, None if hole is None else hole.up_mm + tall / 2
 
 
 class Insert(FlatKind[InsertBlank]):

@@ -17,7 +17,15 @@
   kind="money"
   optional
 />
-<Field {job} path="price.labour_minutes" label="Labour" note="each" kind="number" unit="min" />
+<Field
+  {job}
+  path="price.labour_minutes"
+  label="Labour"
+  note="each; empty: as its weeding and laying up are reckoned"
+  kind="number"
+  unit="min"
+  optional
+/>
 <Field {job} path="price.rate_per_hour" label="Rate" kind="money" unit="/ h" />
 <Field {job} path="price.overhead" label="Overhead" note="each" kind="money" />
 <Field
