@@ -7,7 +7,7 @@ import re
 
 import pytest
 import shapely
-from samples import cup, element, svg
+from samples import cup, element, example, files_of, svg
 from wimple_core.export.report import make_report
 from wimple_core.job import load_job
 from wimple_core.job.document import Mend, Weeding
@@ -18,6 +18,7 @@ from wimple_core.layers.weeding import PER_CARE, plan_weeding
 from wimple_core.pipeline import build_whole as build
 from wimple_core.views.finishing import layup_view
 from wimple_core.views.loads import loads_view
+from wimple_core.views.rows import rows_beside
 
 FILM = FILMS["calendered-gloss"]
 
@@ -90,3 +91,13 @@ def test_every_narrow_gap_costs_minutes_of_weeding() -> None:
         took.append((len(found.gaps), plan_weeding(two, shapely.Polygon(), ["a", "b"], found, 2, Weeding(), 4).minutes))
     assert [n for n, _ in took] == [1, 0]
     assert took[0][1] - took[1][1] == pytest.approx(PER_CARE)
+
+
+@pytest.mark.parametrize("name", ["two-section-bottle", "lettered-bottle"])
+def test_one_reading_is_named_to_be_taken_again_first(name: str) -> None:
+    """In the sentence and in the row beside the drawing it is the same one, with the same share."""
+    b = build(load_job(example(name)), files_of(example(name)), "unwrap")
+    said = next(v for v in b.verdicts if v.code == "measure.again_first")
+    (row,) = [r.text for r in rows_beside(b, "measure", "mm") if r.name == "Again first"]
+    named, _, share = row.removesuffix(" %)").rpartition(" (")
+    assert f"take {named} again first" in said.sentence() and float(share) == pytest.approx(said.value, abs=0.5)

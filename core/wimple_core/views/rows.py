@@ -12,6 +12,7 @@ from ..figures import MM_PER_INCH, LengthStyle, format_length, format_quantity
 from ..measure import Measured
 from ..measure.bodies import Body
 from ..measure.body import Frustum
+from ..measure.kinds import BLANK
 from ..measure.outliers import spoken
 from ..measure.taper import readable_width
 from ..pricing.price import film_cost, to_cents
@@ -99,11 +100,15 @@ def _measured_rows(m: Measured, w: _Words) -> Rows:
     drifts = [c.error for c in m.consequences if c.name.startswith("edge_drift")]
     if drifts:
         rows.append(("Edge drift", w.sure(max(drifts))))
+    said = next((v for v in m.verdicts if v.code == "measure.again_first"), None)
     least = next(
         (c for c in m.consequences if c.name == "panel_radius" and c.error),
         next((c for c in m.consequences if c.first), None),
     )
-    if least and least.first:
+    if said is not None:
+        # What the sentence says, and nothing else beside it.
+        rows.append(("Again first", f"{spoken(said.field.removeprefix(BLANK + '.'))} ({said.value:.0f} %)"))
+    elif least and least.first:
         rows.append(("Again first", f"{spoken(least.first)} ({100 * least.shares[0][1]:.0f} %)"))
     return rows[:MOST_ROWS]
 
