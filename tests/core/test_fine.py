@@ -43,7 +43,7 @@ def test_hairs_are_set_aside_told_and_brought_back() -> None:
     assert seen(kept)[BLUE] == pytest.approx(7 * 40 * 0.1, rel=0.02)
     assert said(aside) == [
         "7 lines and specks too thin for a blade to go round at this size: set aside, and what lies beneath is seen"
-        " there."
+        " there. Lay it larger, or tick “Fine lines too” to have them looked at like all else."
     ]
     assert not said(kept) and not said(bare)
 

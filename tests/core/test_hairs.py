@@ -28,7 +28,7 @@ def test_a_hair_is_said_and_not_cut_and_what_lies_beneath_shows_there() -> None:
         '<rect x="20" y="20" width="60" height="0.2" fill="#efc22a"/>'
         '<circle cx="50" cy="60" r="10" fill="#efc22a"/>'
     )
-    raw = {"blank": CUP, "elements": [element("a.svg", {"width_mm": 60, "up_mm": 50})]}
+    raw = {"blank": CUP, "elements": [element("a.svg", {"width_mm": 60, "up_mm": 50}, fine="kept")]}
     b = build(load_job(raw), {"a.svg": drawn}, "layers")
     (said,) = [v for v in b.verdicts if v.code == "layers.hairs"]
     assert said.level == "look" and "One piece is nowhere as wide as 0.25 mm" in said.sentence()

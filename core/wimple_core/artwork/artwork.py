@@ -24,14 +24,15 @@ SMALL = 12.0
 
 @dataclass(frozen=True)
 class Note:
-    """Something in a drawing that was not taken as it stood: a stable code, what it was, why, how bad that is, and the
-    element's field where it can be mended."""
+    """Something in a drawing that was not taken as it stood: a stable code, what it was, why, how bad that is, the
+    element's field where it can be mended, and how."""
 
     code: str
     what: str
     reason: str
     level: Level = "look"
     field: str = "source.file"
+    remedy: str = ""
 
 
 @dataclass(frozen=True)

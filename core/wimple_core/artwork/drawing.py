@@ -20,7 +20,7 @@ class Reading:
 
     shades: int = 1
     see_through: SeeThrough = "shadows_out"
-    fine: Fine = "aside"
+    fine: Fine = "kept"
     tracing: Tracing = field(default_factory=Tracing)
     rough: bool = False
 

@@ -46,7 +46,8 @@ def without_fine(art: Artwork) -> Artwork:
         keep = parts[mine & ~fine]
         region = regions[n] if not (mine & fine).any() else keep[0] if len(keep) == 1 else shapely.multipolygons(keep)
         left.append(replace(art.paints[n], region=region))
-    note = Note("artwork.fine", *_said(int(fine.sum())), field="source.fine")
+    remedy = "Lay it larger, or tick “Fine lines too” to have them looked at like all else."
+    note = Note("artwork.fine", *_said(int(fine.sum())), field="source.fine", remedy=remedy)
     return replace(art, paints=tuple(left), notes=(*art.notes, note), box=art.bounds)
 
 

@@ -110,7 +110,7 @@ def as_bytes(made: Separated) -> bytes:
     head = {
         "paints": [(p.colour, p.name) for p in art.paints],
         "page": (art.width, art.height, art.sized, art.tolerance, art.traced, art.box),
-        "notes": [(n.code, n.what, n.reason, n.level, n.field) for n in art.notes],
+        "notes": [(n.code, n.what, n.reason, n.level, n.field, n.remedy) for n in art.notes],
         "colours": [(c.colour, c.names, c.painted is c.seen) for c in made.colours],
         "roundness": made.roundness,
         "lengths": [len(w) for w in written],

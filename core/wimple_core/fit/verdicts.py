@@ -61,5 +61,5 @@ def note_verdicts(separated: Separated) -> list[Verdict]:
         said = f"{', '.join(n.what for n in notes[:2])}{more}: {notes[0].reason}."
         said = plain(said[0].upper() + said[1:])
         level = max((n.level for n in notes), key=weight)
-        out.append(Verdict(code, "artwork", level, len(notes), 0, "count", said, field=notes[0].field))
+        out.append(Verdict(code, "artwork", level, len(notes), 0, "count", said, notes[0].remedy, field=notes[0].field))
     return out

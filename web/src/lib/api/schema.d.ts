@@ -2756,7 +2756,8 @@ export interface components {
         /**
          * JarInsert
          * @description A round insert for a jar: as large as its inside less the clearance, with a hole or slot for the wick, a tab to
-         *     pull it by, words on its face, and the caution round it.
+         *     pull it by, words on its face, and the caution round it. On a blank that is an insert itself only the words are made
+         *     of it: how large that is, and what is cut out of it, is measured there.
          */
         JarInsert: {
             /**
@@ -2981,7 +2982,7 @@ export interface components {
              * @default {
              *       "currency": "",
              *       "blank_cost": null,
-             *       "labour_minutes": 8,
+             *       "labour_minutes": null,
              *       "rate_per_hour": "12.00",
              *       "overhead": "0",
              *       "tape_per_m2": null,
@@ -4033,11 +4034,8 @@ export interface components {
             currency: string;
             /** Blank Cost */
             blank_cost?: string | null;
-            /**
-             * Labour Minutes
-             * @default 8
-             */
-            labour_minutes: number;
+            /** Labour Minutes */
+            labour_minutes?: number | null;
             /**
              * Rate Per Hour
              * @default 12.00
@@ -6336,6 +6334,8 @@ export interface components {
             };
             /** Stands */
             stands: boolean;
+            /** Given */
+            given: string[];
             /** Beside */
             beside: string | null;
             page: components["schemas"]["wimple_core__views__placed__PageView"] | null;
