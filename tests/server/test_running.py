@@ -6,7 +6,9 @@ from __future__ import annotations
 import datetime as dt
 import json
 import logging
+import os
 import sqlite3
+import tempfile
 import threading
 import time
 import zipfile
@@ -222,6 +224,68 @@ def test_no_copy_is_put_over_anything_and_a_spoilt_one_not_at_all(shop: Path) ->
     safekeeping.restore(shop / "copy", shop / "new")
     with pytest.raises(BadDocument, match="holds a database"):
         safekeeping.restore(shop / "copy", shop / "new")
+
+
+@pytest.mark.skipif(connection.vendor != "sqlite", reason=ELSEWHERE)
+def test_what_a_crash_left_beside_a_database_is_not_played_into_a_copy(shop: Path) -> None:
+    """A log of another database lies in the folder, as after a kill: refused, nothing touched; without it all is there,
+    opened as the program opens it."""
+    safekeeping.back_up(shop / "copy", shop)
+    new, other = shop / "new", sqlite3.connect(shop / "other")
+    new.mkdir()
+    other.execute("PRAGMA journal_mode=WAL")
+    other.execute("CREATE TABLE jobs_job (title TEXT)")
+    other.commit()
+    for end in ("-wal", "-shm", "-journal"):
+        left = new / f"wimple.sqlite3{end}"
+        written = (shop / f"other{end}").read_bytes() if end != "-journal" else b"begun"
+        left.write_bytes(written)
+        with pytest.raises(BadDocument, match=f"wimple.sqlite3{end}"):
+            safekeeping.restore(shop / "copy", new)
+        assert [p.name for p in new.iterdir()] == [left.name] and left.read_bytes() == written
+        left.unlink()
+    other.close()
+    assert safekeeping.restore(shop / "copy", new)["rows"]["jobs_job"] == 1
+    with sqlite3.connect(new / "wimple.sqlite3") as database:
+        assert database.execute("PRAGMA journal_mode").fetchone()[0] == "wal"
+        assert database.execute("PRAGMA integrity_check").fetchone()[0] == "ok"
+
+
+@pytest.mark.skipif(connection.vendor != "sqlite", reason=ELSEWHERE)
+@pytest.mark.parametrize("at", range(3))
+def test_one_that_is_killed_is_done_again_as_if_it_had_not_begun(
+    shop: Path, monkeypatch: pytest.MonkeyPatch, at: int
+) -> None:
+    """Killed before each of its moves, or before the last look: what stands is nothing, or all of it."""
+    safekeeping.back_up(shop / "copy", shop)
+    (shop / "secret-key").write_bytes(b"k" * 50)
+    (shop / "copy").unlink()
+    rows = safekeeping.back_up(shop / "copy", shop)["rows"]
+    new, real, moves = shop / "new", os.replace, [0]
+
+    class Killed(BaseException):
+        pass
+
+    def replace(a: Path, b: Path) -> None:
+        if moves[0] == at:
+            raise Killed
+        moves[0] += 1
+        real(a, b)
+
+    monkeypatch.setattr(os, "replace", replace)
+    # A killed process clears nothing away.
+    monkeypatch.setattr(tempfile.TemporaryDirectory, "cleanup", lambda self: None)
+    monkeypatch.setattr(tempfile.TemporaryDirectory, "__exit__", lambda self, *_: None)
+    if at >= 2:
+        monkeypatch.setattr(safekeeping, "_check_as_opened", lambda *_: (_ for _ in ()).throw(Killed()))
+    with pytest.raises(Killed):
+        safekeeping.restore(shop / "copy", new)
+    monkeypatch.undo()
+    if at < 2:
+        assert not (new / "wimple.sqlite3").exists()
+        assert safekeeping.restore(shop / "copy", new)["rows"] == rows
+        assert not list(new.glob("being-put-back-*"))
+    assert safekeeping._counts(new / "wimple.sqlite3") == rows and (new / "secret-key").read_bytes() == b"k" * 50
 
 
 def test_a_workshop_is_carried_out_as_files_that_build(shop: Path) -> None:
