@@ -85,7 +85,19 @@ def _separator(text: str) -> str:
     return best if share(best)[0] > 0.5 else ""
 
 
+FORMULA = ("=", "+", "-", "@", "\t", "\r", "\n", "＝", "＋", "－", "＠")
+"""What a table program takes for the beginning of a formula (OWASP, CSV Injection; from memory)."""
+
+
+def harmless(cell: str) -> str:
+    """A cell as it is written into a table that any program may open: what would be taken for a formula is marked as
+    text by an apostrophe, which `read_table` takes off again."""
+    return f"'{cell}" if cell.lstrip(" ").startswith(FORMULA) else cell
+
+
 def _clean(cell: str) -> str:
+    if cell.startswith("'") and cell[1:].lstrip(" ").startswith(FORMULA):
+        cell = cell[1:]
     cell = unicodedata.normalize("NFC", cell.replace("\r\n", "\n").replace("\u00a0", " "))
     return "\n".join(" ".join(part.split()) for part in cell.strip().split("\n"))
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import csv
+import io
 import itertools
 from decimal import Decimal
 from typing import Any
@@ -13,6 +15,7 @@ from wimple_core.artwork.lettering.setting import straight_extent
 from wimple_core.command import main
 from wimple_core.errors import BadDocument
 from wimple_core.export import all_files
+from wimple_core.export.names import names_csv
 from wimple_core.export.report import make_report
 from wimple_core.job import load_job
 from wimple_core.job.lettering import Baseline, Lettering
@@ -219,6 +222,21 @@ def test_what_is_no_list_is_said(data: bytes, said: str) -> None:
     with pytest.raises(BadDocument) as bad:
         read_table(data)
     assert said in bad.value.message and bad.value.hint
+
+
+FORMULAS = ["=1+1", "+44 20", "-5", "@SUM(A1)", " =HYPERLINK(0)", "\uff1dcmd", "Ada = 1", "O'Neil", "'quoted'"]
+
+
+def test_no_cell_of_a_list_goes_out_as_a_formula_and_all_come_back_as_they_were() -> None:
+    columns = [{"element": "n", "title": "=who", "room": {"wide_mm": 120, "tall_mm": 60, "least_mm": 1}}]
+    b = build_whole(load_job(named([[f] for f in FORMULAS], columns)), {}, "artwork")
+    assert b.named is not None
+    written = names_csv(b.job.names, b.named)
+    for row in csv.reader(io.StringIO(written)):
+        assert not any(cell.lstrip().startswith(("=", "+", "-", "@", "\t", "\r", "\uff1d")) for cell in row), row
+    assert [row[0] for row in read_table(written.encode()).rows][-len(FORMULAS) :] == [
+        " ".join(f.split()) for f in FORMULAS
+    ]
 
 
 def test_the_command_takes_a_list_of_its_own(tmp_path: Any, capsys: Any) -> None:
