@@ -100,7 +100,11 @@
 {#if made?.group === 'words'}
   <LetteringFields {job} path="{element}.source" />
 {:else if made}
-  <MeasureFields {job} path="{element}.source" measures={made.measures.filter((m) => !placed?.given.includes(m.path))} />
+  <MeasureFields
+    {job}
+    path="{element}.source"
+    measures={made.measures.filter((m) => !placed?.given.includes(m.path))}
+  />
 {:else if once}
   <Field {job} path="{path}.once_round_mm" label="Overlap of the ends" note="below zero: a gap" />
 {:else}
