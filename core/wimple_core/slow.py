@@ -75,8 +75,8 @@ class Slow(Generic[T]):
 def _reader() -> str:
     """Tells one state of what reads drawings from another: what an older one made is not taken for its own."""
     here = Path(__file__).parent
-    sources = [*sorted((here / "artwork").rglob("*.py")), here / "arrangement.py", here / "overlay.py"]
-    every = b"".join(p.read_bytes() for p in [*sources, here / "slivers.py", here / "fit" / "separated.py"])
+    beside = ("arrangement.py", "overlay.py", "slivers.py", "thin.py", "fit/separated.py")
+    every = b"".join(p.read_bytes() for p in [*sorted((here / "artwork").rglob("*.py")), *(here / b for b in beside)])
     return hashlib.sha256(every).hexdigest()
 
 

@@ -6,10 +6,11 @@ from typing import Any
 
 import pytest
 import shapely
-from samples import dimension
+from samples import cup, dimension, element, svg
 from wimple_core.built import Build
 from wimple_core.job import load_job
 from wimple_core.pipeline import build
+from wimple_core.views.placed import placed_view
 
 
 def insert(inside: float = 90.0, source: dict[str, Any] | None = None, **blank: Any) -> Build:
@@ -54,3 +55,33 @@ def test_what_has_no_room_or_no_words_is_told_at_its_field() -> None:
     small, bare = insert(20), insert(90, {"face": "", "caution": ""})
     assert small.stopped is not None and small.stopped.error.field.endswith("_mm")
     assert bare.stopped is not None and bare.stopped.error.field == "elements.0.source.face"
+
+
+@pytest.mark.parametrize("margin", [0, 2, 4])
+def test_its_words_keep_clear_of_the_margin_the_blank_asks_for(margin: float) -> None:
+    """Letters below the line too: all lie in the disc shrunk by the margin, and as far above the hole."""
+    hole = {"form": "slot", "width_mm": 12, "height_mm": 3}
+    b = insert(80, {"caution": "gypsy quays jag", "face": "Quay", "face_mm": 5}, hole=hole, margin_mm=margin)
+    assert b.fit is not None and b.template is not None
+    seen, radius = b.fit.colours[0].seen, 40 - 0.5
+    assert shapely.Point(0, radius).buffer(radius - margin + 1e-3, quad_segs=64).covers(seen)
+    assert seen.distance(shapely.box(-6, radius - 1.5, 6, radius + 1.5)) >= margin - 1e-6
+    assert [v.level for v in b.verdicts if v.code == "artwork.keep_out"] == ["ok"]
+
+
+def test_the_hand_moves_what_the_blank_leaves_free_and_nothing_else_is_offered() -> None:
+    """What stands on an insert is held both ways, marks up a bottle only up, and what goes once round only round it."""
+    words = insert(80)
+    tally = build(load_job({**cup(), "elements": [{"source": {"kind": "tally"}, "placements": [{}]}]}), {}, "artwork")
+    once = build(
+        load_job({**cup(), "elements": [element("a.svg", {"up_mm": 45, "once_round_mm": 0})]}),
+        {"a.svg": svg('<rect width="90" height="10" fill="#1c3d7a"/>')},
+        "artwork",
+    )
+    for b, across, up in ((words, True, True), (tally, False, True), (once, True, False)):
+        assert b.fit is not None and b.drawings is not None and b.template is not None
+        (view,) = placed_view(b.fit, b.elements, b.drawings, b.template, "mm")
+        assert (view.across.held, view.up.held) == (across, up)
+        held = {move.field for move in (view.across, view.up) if move.held}
+        assert not [s for s in view.spots if held & set(s.sets)] and (not view.stands or not view.rooms)
+        assert bool(view.given) == (b is words) and not [p for p in view.sized_by if p.endswith("inside_mm")]

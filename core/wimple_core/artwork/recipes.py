@@ -25,6 +25,8 @@ TURNED = 0.92
 """Upper and lower words of a ring together may take this share of it; more, and they run into each other."""
 CAUTION_AWAY = 1.5
 """From the edge of an insert to the caution round it, in heights of its capitals."""
+BELOW = 1.0
+"""So far below the middle of capitals the longest letters reach, in heights of the capitals."""
 FACE_GAP = 0.6
 """From the words on its face to its opening, in heights of their capitals."""
 HeightOf = Callable[[float], float]
@@ -33,11 +35,12 @@ HeightOf = Callable[[float], float]
 
 @dataclass(frozen=True)
 class Disc:
-    """A blank that is an insert: its radius, mm, and how high above its middle what is cut out of it reaches; None
-    where nothing is."""
+    """An insert: its radius, mm, how high above its middle what is cut out of it reaches (None where nothing is), and
+    how much is kept free along its edges."""
 
     radius: float
     opening: float | None = None
+    margin: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -140,11 +143,11 @@ def jar_insert(r: JarInsert, faces: Faces, blank: Disc | None = None) -> Artwork
     tolerance = max(0.01, r.inside_mm / 50_000)
     if blank is None:
         radius = r.inside_mm / 2 - r.clearance_mm
-        opening = r.opening_mm / 2 if r.opening != "none" else None
-        return _on_insert(r, faces, radius, opening, [Paint(_insert(r, radius, tolerance), r.colour, "insert")])
+        insert = Disc(radius, r.opening_mm / 2 if r.opening != "none" else None)
+        return _on_insert(r, faces, insert, [Paint(_insert(r, radius, tolerance), r.colour, "insert")])
     if not r.face and not r.caution:
         raise BadDrawing("There are no words on it.", field="face", hint="The insert itself is the blank: write some.")
-    made = _on_insert(r, faces, blank.radius, blank.opening, [])
+    made = _on_insert(r, faces, blank, [])
     up = tuple(replace(p, region=shapely.transform(p.region, lambda c: c + (0.0, blank.radius))) for p in made.paints)
     return replace(made, paints=up, box=(-blank.radius, 0.0, blank.radius, 2 * blank.radius), stands=True)
 
@@ -167,13 +170,14 @@ def _insert(r: JarInsert, radius: float, tolerance: float) -> BaseGeometry:
     return difference(body, hole) if hole is not None else body
 
 
-def _on_insert(r: JarInsert, faces: Faces, radius: float, opening: float | None, paints: list[Paint]) -> Artwork:
-    """Paints, and over them the words of an insert so large whose opening reaches so far above its middle."""
+def _on_insert(r: JarInsert, faces: Faces, on: Disc, paints: list[Paint]) -> Artwork:
+    """Paints, and over them the words on an insert."""
+    radius = on.radius
     tolerance = max(0.01, r.inside_mm / 50_000)
     notes: list[Note] = []
-    edge = radius
+    edge = radius - on.margin
     if r.caution:
-        away = CAUTION_AWAY * r.caution_mm
+        away = max(CAUTION_AWAY * r.caution_mm, on.margin + BELOW * r.caution_mm)
         with _words_at("caution"):
             made = _round(r.caution, False, radius - away, r.caution_mm, faces(r.font), 40.0, r.words_colour)
         if _span(made) > TURNED * 2 * math.pi:
@@ -192,8 +196,8 @@ def _on_insert(r: JarInsert, faces: Faces, radius: float, opening: float | None,
         left, low, right, high = face.bounds
         # In the middle, or above the opening.
         foot = -(high - low) / 2
-        if opening is not None:
-            foot = max(foot, opening + FACE_GAP * r.face_mm)
+        if on.opening is not None:
+            foot = max(foot, on.opening + max(FACE_GAP * r.face_mm, on.margin))
         move = (-(left + right) / 2, foot - low)
         words = [replace(p, region=shapely.transform(p.region, lambda c: c + move)) for p in face.paints]
         corner = math.hypot((right - left) / 2, max(abs(foot), abs(foot + high - low)))

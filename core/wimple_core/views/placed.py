@@ -48,7 +48,8 @@ class WayView(View):
 
 class MoveView(View):
     """One way in which a drawing may be moved: the field of its placement, how its middle goes on the template (mm)
-    for one unit of it, its unit, between which values it turns over or ends, and to what it is rounded."""
+    for one unit of it, its unit, between which values it turns over or ends, and to what it is rounded. What is `held`
+    stays where it is: the blank, or its seam, says where."""
 
     field: str
     along: tuple[float, float]
@@ -59,6 +60,7 @@ class MoveView(View):
     most: float | None
     turns: bool
     step: float
+    held: bool
 
 
 MANY_PLACES, COARSE_MM = 50_000, 0.03
@@ -160,7 +162,9 @@ def _way_figure(w: WayFigures, style: LengthStyle) -> str:
     return f"horizontals level · width ± {w.width_change_percent:.1f} %"
 
 
-def _moves(d: PlacedDrawing, template: Template) -> tuple[tuple[float, float], MoveView, MoveView]:
+def _moves(
+    d: PlacedDrawing, placement: Placement, stands: bool, template: Template
+) -> tuple[tuple[float, float], MoveView, MoveView]:
     """Where a drawing's middle is, and how it goes for one unit of each of the fields that move it."""
     h, surface = STEP_OF_PLACE, template.surface
     a, s = d.a_c, d.s_c
@@ -175,6 +179,7 @@ def _moves(d: PlacedDrawing, template: Template) -> tuple[tuple[float, float], M
         most=180.0 if surface.closed else None,
         turns=surface.closed,
         step=0.1,
+        held=placement.once_round_mm is not None or (stands and not surface.closed),
     )
     up = MoveView(
         field="up_mm",
@@ -185,6 +190,7 @@ def _moves(d: PlacedDrawing, template: Template) -> tuple[tuple[float, float], M
         most=None,
         turns=False,
         step=0.1,
+        held=stands,
     )
     return (float(x[0]), float(y[0])), across, up
 
@@ -256,7 +262,9 @@ def placed_view(
     for d, (i, n) in zip(fit.drawings, where, strict=True):
         base = bases.get((i, n), NOWHERE)
         across_at = math.degrees(d.a_c) if closed else d.a_c
-        centre, across, up = _moves(d, template)
+        stands, source = drawings[d.element].artwork.stands, elements[i].source
+        centre, across, up = _moves(d, elements[i].placements[n], stands, template)
+        held = {move.field for move in (across, up) if move.held}
         out.append(
             PlacedView(
                 element=d.element,
@@ -273,22 +281,25 @@ def placed_view(
                 suggested=d.suggested,
                 ways=[WayView(way=w.way, figure=_way_figure(w, style)) for w in d.ways],
                 knocks_out=elements[i].knocks_out,
-                sized_by=[f"elements.{i}.source.{f}" for f in elements[i].source.sizes],
+                sized_by=[f"elements.{i}.source.{f}" for f in source.sizes if not (stands and f in source.given)],
                 colours=len(d.colours),
                 pieces=sum(int(shapely.get_num_geometries(c.seen)) for c in d.colours),
                 tapered=template.surface.closed and d.tapered,
-                rooms=[RoomView(words=r.words, sets=from_base(filling(r, d.width, d.height), base)) for r in rooms],
+                rooms=[
+                    RoomView(words=r.words, sets=from_base(filling(r, d.width, d.height), base))
+                    for r in rooms
+                    if not stands
+                ],
                 spots=[
                     RoomView(words=words, sets=from_base(sets, base))
                     for words, sets in spots_on(template.limits, closed, d.span_s, d.s_c)
-                    # What goes once round has its ends at the seam: it is not turned.
-                    if elements[i].placements[n].once_round_mm is None or "centre_deg" not in sets
+                    if not held & set(sets)
                 ],
                 guides=_guides(d, [o for o in fit.drawings if o is not d], template, base),
                 gaps=_gaps(d, elements[i]),
                 at={"centre_deg" if closed else "across_mm": round(across_at, 3), "up_mm": round(d.s_c, 3)},
-                stands=drawings[d.element].artwork.stands,
-                given=list(elements[i].source.given) if drawings[d.element].artwork.stands else [],
+                stands=stands,
+                given=list(source.given) if stands else [],
                 beside=elements[i].placements[n].beside,
                 page=_page(d, drawings[d.element]),
             )

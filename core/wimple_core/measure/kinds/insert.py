@@ -123,16 +123,16 @@ def insert_from(blank: InsertBlank, readings: Readings) -> Panel:
     return Panel(right - left, high - low, error, error, moved)
 
 
-def disc_of(blank: BlankBase, measured: Measured) -> tuple[float, float | None] | None:
-    """Of a blank that is an insert the radius of its disc, mm, and how high above its middle its hole reaches, None
-    where it has none; None for any other."""
+def disc_of(blank: BlankBase, measured: Measured) -> tuple[float, float | None, float] | None:
+    """Of a blank that is an insert the radius of its disc, mm, how high above its middle its hole reaches (None where
+    it has none), and its margin; None for any other."""
     if not isinstance(blank, InsertBlank):
         return None
     diameter = measured.consequence("insert_diameter")
     assert diameter is not None
     hole = blank.hole
     tall = 0.0 if hole is None else hole.width_mm if isinstance(hole, RoundHole) else hole.height_mm
-    return diameter.value / 2, None if hole is None else hole.up_mm + tall / 2
+    return diameter.value / 2, None if hole is None else hole.up_mm + tall / 2, blank.margin_mm
 
 
 class Insert(FlatKind[InsertBlank]):

@@ -5863,7 +5863,8 @@ export interface components {
         /**
          * MoveView
          * @description One way in which a drawing may be moved: the field of its placement, how its middle goes on the template (mm)
-         *     for one unit of it, its unit, between which values it turns over or ends, and to what it is rounded.
+         *     for one unit of it, its unit, between which values it turns over or ends, and to what it is rounded. What is `held`
+         *     stays where it is: the blank, or its seam, says where.
          */
         MoveView: {
             /** Field */
@@ -5888,6 +5889,8 @@ export interface components {
             turns: boolean;
             /** Step */
             step: number;
+            /** Held */
+            held: boolean;
         };
         /**
          * NameLineView

@@ -46,9 +46,10 @@
     const out = Math.max(1, (LEAST_PX * px) / (Math.hypot(x, y) || 1));
     return [d.centre[0] + x * out, d.centre[1] + y * out];
   }
+  /** What the blank says in its stead is not taken hold of. */
   const grips = $derived<[Point, Grip][]>([
-    ...corners.map((p) => [clear(p), 'size'] as [Point, Grip]),
-    [clear(knob), 'turn'],
+    ...(d.given.length ? [] : corners.map((p) => [clear(p), 'size'] as [Point, Grip])),
+    ...(d.stands ? [] : [[clear(knob), 'turn'] as [Point, Grip]]),
   ]);
 
   /** Puts the layer where the hand is: no part of the page is drawn anew for it. */
@@ -78,7 +79,11 @@
       <Picture paints={unseen ? [] : (scene.paints[index] ?? [])} moved={d.moved} {px} hole={d.knocks_out} />
     </g>
     <path d={pathOf([d.outline])} fill="none" stroke="var(--color-brass)" stroke-width={1.4 * px} />
-    {#if !bare}<path d={pathOf([[...top, ...knob]], false)} stroke="var(--color-brass)" stroke-width={1.2 * px} />{/if}
+    {#if !bare && !d.stands}<path
+        d={pathOf([[...top, ...knob]], false)}
+        stroke="var(--color-brass)"
+        stroke-width={1.2 * px}
+      />{/if}
     {#each bare ? [] : grips as [p, kind], g (g)}
       <!-- svelte-ignore a11y_no_static_element_interactions -->
       <circle

@@ -105,8 +105,8 @@ export class ArtworkHand {
   private stepped(d: Placed, was: Placement, across: number, up: number, coarse = 0): Placement {
     const values = was as Record<string, unknown>;
     const { field, step, turns, least, most } = d.across;
-    // What goes once round has its ends at the seam.
-    if ((was.once_round_mm ?? null) !== null) across = 0;
+    if (d.across.held) across = 0;
+    if (d.up.held) up = 0;
     let a = round(Number(values[field] ?? 0) + across, coarse || step);
     if (turns && least !== null && most !== null) {
       const whole = most - least;
@@ -119,6 +119,7 @@ export class ArtworkHand {
   private snapped(d: Placed, p: Placement): Placement {
     const out = { ...p } as Record<string, unknown>;
     for (const move of [d.across, d.up]) {
+      if (move.held) continue;
       const now = Number(out[move.field] ?? 0);
       const whole = move.turns && move.least !== null && move.most !== null ? move.most - move.least : 0;
       let nearest = (SNAP_PX * this.view.px) / (Math.hypot(...(move.along as Point)) || 1);
@@ -155,7 +156,7 @@ export class ArtworkHand {
     const step = e.shiftKey ? COARSE : 0.5;
     const per = step / (Math.hypot(...(d.across.along as Point)) || 1);
     const set = (placement: Placement) => this.job.place(d.path, placement);
-    const turned = (by: number) => set({ ...was, turn_deg: Number(was.turn_deg) + by });
+    const turned = (by: number) => !d.stands && set({ ...was, turn_deg: Number(was.turn_deg) + by });
     const sized = (by: number) => set({ ...was, width_mm: Math.max(1, Number(was.width_mm) + by) });
     const keys: Record<string, () => void> = {
       ArrowLeft: () => (e.altKey ? turned(1) : set(this.stepped(d, was, -per, 0))),

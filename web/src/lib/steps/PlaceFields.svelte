@@ -131,7 +131,7 @@
     kind="number"
     unit="°"
   />
-{:else}
+{:else if !placed?.across.held}
   <Field {job} path="{path}.across_mm" label="Sideways" note="from {placed?.beside ? 'the other’s' : 'the middle'}" />
 {/if}
 {#if !placed?.stands}<Field {job} path="{path}.turn_deg" label="Turned" kind="number" unit="°" />{/if}

@@ -26,25 +26,31 @@
   }
 </script>
 
-<div class="flex flex-wrap gap-1 py-2 text-[13px]">
+<div class="flex flex-wrap gap-1 py-2 text-[13px] empty:hidden">
   {#each placed.spots as spot (spot.words)}
     <button class="button px-2!" onclick={() => job.place(path, spot.sets)}>{spot.words}</button>
   {/each}
 </div>
-<div class="flex flex-wrap items-center gap-1 pb-2 text-[13px]">
-  <span class="fine">As large as is free:</span>
-  {#each placed.rooms as room (room.words)}
-    <button class="button px-2!" onclick={() => job.place(path, room.sets)}>{room.words}</button>
-  {/each}
-  {#if grows}
-    <button class="button px-2!" disabled={growing} onclick={() => grow(false)}>to its outline</button>
-    <button class="button px-2!" disabled={growing} onclick={() => grow(true)}
-      >{growing ? 'Trying …' : 'turned too'}</button
-    >
-    <label class="fine flex items-center gap-1"
-      >with <input class="input w-[58px]! px-1! py-0!" type="number" min="0" max="200" step="0.5" bind:value={margin} /> mm
-      round it</label
-    >
-  {/if}
-</div>
+{#if placed.rooms.length || grows}<div class="flex flex-wrap items-center gap-1 pb-2 text-[13px]">
+    <span class="fine">As large as is free:</span>
+    {#each placed.rooms as room (room.words)}
+      <button class="button px-2!" onclick={() => job.place(path, room.sets)}>{room.words}</button>
+    {/each}
+    {#if grows}
+      <button class="button px-2!" disabled={growing} onclick={() => grow(false)}>to its outline</button>
+      <button class="button px-2!" disabled={growing} onclick={() => grow(true)}
+        >{growing ? 'Trying …' : 'turned too'}</button
+      >
+      <label class="fine flex items-center gap-1"
+        >with <input
+          class="input w-[58px]! px-1! py-0!"
+          type="number"
+          min="0"
+          max="200"
+          step="0.5"
+          bind:value={margin}
+        /> mm round it</label
+      >
+    {/if}
+  </div>{/if}
 {#if trouble}<p class="text-stop pb-2 text-[13px]" role="alert">{trouble}</p>{/if}
