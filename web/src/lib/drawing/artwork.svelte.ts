@@ -105,14 +105,13 @@ export class ArtworkHand {
   private stepped(d: Placed, was: Placement, across: number, up: number, coarse = 0): Placement {
     const values = was as Record<string, unknown>;
     const { field, step, turns, least, most } = d.across;
-    if (d.across.held) across = 0;
-    if (d.up.held) up = 0;
     let a = round(Number(values[field] ?? 0) + across, coarse || step);
     if (turns && least !== null && most !== null) {
       const whole = most - least;
       a = round(((((a - least) % whole) + whole) % whole) + least, step);
     }
-    return { ...was, [field]: a, [d.up.field]: round(Number(values[d.up.field] ?? 0) + up, d.up.step) };
+    const u = round(Number(values[d.up.field] ?? 0) + up, d.up.step);
+    return { ...was, ...(!d.across.held && { [field]: a }), ...(!d.up.held && { [d.up.field]: u }) };
   }
 
   /** Fallen in with what is near: a face, the seam, an edge or the middle of what is free, another drawing. */

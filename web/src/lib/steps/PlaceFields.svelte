@@ -36,6 +36,8 @@
   const fine = $derived(
     job.judged.verdicts.some((v) => v.code === 'artwork.fine' && v.field === `${element}.source.fine`),
   );
+  /** What was brought back or set aside by hand can be taken back before anything is judged of it. */
+  let touched = $state('');
   /** Is it a picture that is traced? */
   const traced = $derived(
     job.judged.verdicts.some((v) => v.code === 'artwork.traced' && v.field === `${element}.source.colours`),
@@ -168,7 +170,7 @@
     ]}
   />
 {/if}
-{#if fine || job.value(`${element}.source.fine`) === 'kept'}
+{#if fine || touched === element || job.value(`${element}.source.fine`) === 'kept'}
   <label class="border-hairline flex min-h-10 items-center gap-3 border-b py-[7px] leading-tight">
     <span class="grow">Fine lines too<span class="fine block">thinner than a blade goes round</span></span>
     <input
@@ -176,7 +178,10 @@
       id="field-{element}.source.fine"
       class="accent-blue size-5"
       checked={job.value(`${element}.source.fine`) === 'kept'}
-      onchange={(e) => job.set(`${element}.source.fine`, e.currentTarget.checked ? 'kept' : 'aside')}
+      onchange={(e) => {
+        touched = element;
+        job.set(`${element}.source.fine`, e.currentTarget.checked ? 'kept' : 'aside');
+      }}
     />
   </label>
 {/if}
