@@ -220,13 +220,9 @@ class _Walk:
 
     @property
     def _still(self) -> Still | None:
-        """The artwork where it lies still, if all of it moves as one and rigidly, is cut by no slits, and out of no
-        sheet."""
-        return self._lies_still(self.found["artwork"])
-
-    def _lies_still(self, fit: Fit) -> Still | None:
-        bound = len(self.found["unwrap"].slit_lines) or self.job.blank.cut_out is not None
-        return None if bound else fit.still
+        """The artwork where it lies still, if all of it moves as one and rigidly."""
+        still: Still | None = self.found["artwork"].still
+        return still
 
     @property
     def _sheet(self) -> Sheet | None:
@@ -352,7 +348,7 @@ class _Walk:
     def _of_row(self, lies: Fit) -> Layers:
         """The layers of another line of the list."""
         job, get = self.job, self.bring.cache.get
-        still = self._lies_still(lies)
+        still = lies.still
 
         def make() -> Layers:
             colours = lies.colours if still is None else still.colours

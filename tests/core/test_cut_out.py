@@ -5,12 +5,14 @@ from __future__ import annotations
 import math
 from typing import Any
 
+import numpy as np
 import pytest
 import shapely
 from samples import board, element, example, svg
 from wimple_core.built import Build
 from wimple_core.job import load_job
 from wimple_core.pipeline import build_whole as build
+from wimple_core.views.wearing import lies_view, worn_view
 
 DISC = {"a.svg": svg('<circle cx="20" cy="20" r="20" fill="#1c3d7a"/><circle cx="20" cy="20" r="9" fill="#b98a2f"/>')}
 R = (2.751 * 25.4) / 2 - 0.6
@@ -98,3 +100,17 @@ def test_what_is_there_already_is_not_cut() -> None:
     tag = {"blank": {**board(90, 55), "cut_from": ""}, "elements": []}
     assert build(load_job(tag), {}).layers.layers[0].cuts.region.area == pytest.approx(90 * 55)  # type: ignore[union-attr]
     assert not build(load_job({**tag, "blank": board(90, 55)}), {}).layers.layers  # type: ignore[union-attr]
+
+
+@pytest.mark.parametrize("up", [30.0, 41.0])
+def test_on_the_object_its_film_lies_on_the_insert(up: float) -> None:
+    """Carried by as much as all that is worn is said to be moved, the films lie on the template, as they are cut."""
+    raw = example("lid-insert") | {"elements": [element("a.svg", {"width_mm": 20, "up_mm": up})]}
+    b = build(load_job(raw), {"a.svg": svg('<circle cx="50" cy="50" r="40" fill="#c22a2a"/>')}, "layers")
+    assert b.fit is not None and b.films is not None and b.template is not None
+    lies = lies_view(b.fit, b.template)
+    for worn, film in zip(worn_view(b.films, b.fit, b.template), b.films.each, strict=True):
+        ring = np.array(worn.rings[0]).reshape(-1, 2) + (lies.da, lies.ds)
+        left, low, right, high = film.seen.bounds
+        assert np.concatenate([ring.min(axis=0), ring.max(axis=0)]) == pytest.approx([left, low, right, high], abs=0.05)
+    assert b.films.each[0].seen.bounds[3] == pytest.approx(b.template.outline.bounds[3], abs=0.05)

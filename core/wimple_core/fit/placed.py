@@ -45,6 +45,8 @@ class Fit:
     """Is something cut out of what lies beneath it?"""
     printed: frozenset[str] = frozenset()
     """The elements, by their ids, that are printed in all their colours."""
+    bound: bool = False
+    """Is it cut by slits, or out of a sheet, which stay where they are?"""
 
     @property
     def prints(self) -> list[tuple[str, BaseGeometry]]:
@@ -53,8 +55,14 @@ class Fit:
 
     @cached_property
     def still(self) -> Still | None:
-        """All of it where it lies still, if it moves as one and rigidly."""
-        if self.knocked or self.printed or len(self.drawings) != 1 or (still := self.drawings[0].still) is None:
+        """All of it where it lies still, if it moves as one and rigidly, and is bound to nothing that stays."""
+        if (
+            self.bound
+            or self.knocked
+            or self.printed
+            or len(self.drawings) != 1
+            or (still := self.drawings[0].still) is None
+        ):
             return None
         element = self.drawings[0].element
         return replace(still, colours=called(still.colours, f"{element}/", ""), key=(element, *still.key))
@@ -275,4 +283,5 @@ def fit(
         tuple(verdicts),
         any(e.knocks_out for e in elements),
         frozenset(e.id for e in elements if e.printed),
+        len(template.slit_lines) > 0 or blank.cut_out is not None,
     )

@@ -46,15 +46,15 @@ class LiesView(View):
 
 def lies_view(fit: Fit, template: Template) -> LiesView:
     """Where what is worn lies, seen from where it lies still."""
-    dx, dy = _rigid_move(fit, template)
+    dx, dy = _rigid_move(fit)
     if not (dx or dy):
         return LiesView(da=0.0, ds=0.0)
     a, s = template.surface.wrap(np.array([0.0, dx]), np.array([0.0, dy]))
     return LiesView(da=float(a[1] - a[0]), ds=float(s[1] - s[0]))
 
 
-def _rigid_move(fit: Fit, template: Template) -> tuple[float, float]:
-    return fit.still.move if fit.still and not len(template.slit_lines) else (0.0, 0.0)
+def _rigid_move(fit: Fit) -> tuple[float, float]:
+    return fit.still.move if fit.still else (0.0, 0.0)
 
 
 DEGREES_C = tuple(float(t) for t in range(-10, 91))
@@ -63,7 +63,7 @@ DEGREES_C = tuple(float(t) for t in range(-10, 91))
 def worn_view(films: Films, fit: Fit, template: Template, layers: Layers | None = None) -> list[WornView]:
     """All films where they lie still, the lowest first: what is seen of them, or with `layers` each whole, with where
     hands put it."""
-    surface, (dx, dy) = template.surface, _rigid_move(fit, template)
+    surface, (dx, dy) = template.surface, _rigid_move(fit)
 
     def back(p: np.ndarray) -> np.ndarray:
         return np.column_stack(surface.wrap(p[:, 0], p[:, 1]))
